@@ -1,0 +1,181 @@
+#include "commands.h"
+
+#include "document/mask_import.h"
+#include "document/take_json.h"
+#include "io/file.h"
+#include "opened.h"
+
+#include <nlohmann/json.hpp>
+
+#include <cstdio>
+
+namespace buttonhole::cli {
+
+namespace {
+
+using nlohmann::json;
+
+json keepsOf(const Take &take)
+{
+    json keeps = json::array();
+    for (const Keep &keep : take.keeps) {
+        json steps = json::array();
+        for (const Step &step : keep.steps)
+            steps.push_back({{"kind", step.shape->kind()},
+                             {"sign", toWord(step.sign)},
+                             {"on", step.on},
+                             {"summary", step.shape->summary()},
+                             {"understood", step.shape->isUnderstood()}});
+        keeps.push_back({{"name", keep.name},
+                         {"on", keep.on},
+                         {"strength", keep.strength},
+                         {"steps", std::move(steps)}});
+    }
+    return keeps;
+}
+
+json infoOf(const std::string &file, const Opened &opened)
+{
+    const Photo &photo = *opened.photo;
+    json takes = json::array();
+    for (const auto &take : opened.work.takes)
+        takes.push_back({{"name", take->name},
+                         {"current", take == opened.work.takes[opened.work.current]},
+                         {"keeps", keepsOf(*take)}});
+    json metadata = json::object();
+    for (const auto &[name, value] : photo.metadata.summary())
+        metadata[name] = value;
+    metadata["hasLocation"] = photo.metadata.hasLocation();
+    return {{"file", file},
+            {"photo", photo.path},
+            {"format", photo.format},
+            {"bytes", photo.fileBytes},
+            {"width", photo.width},
+            {"height", photo.height},
+            {"bitsPerChannel", photo.sourceBits},
+            {"profile",
+             {{"name", photo.profile.description()}, {"embedded", photo.hasOwnProfile}}},
+            {"metadata", std::move(metadata)},
+            {"takes", std::move(takes)},
+            {"notes", opened.notes}};
+}
+
+/// Opens, renders one take and writes it.
+int exportOpened(const Opened &opened, const Take &take, const ExportSettings &settings,
+                 const std::string &out, const OutputOptions &options)
+{
+    const auto levels = PhotoLevels::makeFlat(opened.photo);
+    const auto done = exportPicture(*levels, take, settings, out, makeRun("Writing", options));
+    if (!done)
+        return fail(done.error(), options);
+    endProgress(options);
+    printNotes(opened.notes, options);
+    return Ok;
+}
+
+/// Puts mask pictures into a take: each becomes a step of the keep of that name.
+Result<Take> withMasks(Take take, const ApplyArguments &arguments, int width, int height)
+{
+    for (size_t i = 0; i + 1 < arguments.maskOf.size(); i += 2) {
+        const std::string &name = arguments.maskOf[i];
+        const Keep *keep = take.findKeep(name);
+        if (!keep)
+            return Error{ErrorKind::NotFound, "keep \"" + name + "\"",
+                         "the take has none of that name"};
+        auto shape = loadMaskPicture(arguments.maskOf[i + 1], width, height);
+        if (!shape)
+            return shape.error();
+        take = withNewStep(take, keep->id, Sign::Add, std::move(*shape));
+    }
+    return take;
+}
+
+} // namespace
+
+int info(const InfoArguments &arguments, const OutputOptions &options)
+{
+    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    endProgress(options);
+    const std::string text = infoOf(arguments.file, *opened)
+                                 .dump(2, ' ', false, json::error_handler_t::replace);
+    std::printf("%s\n", text.c_str());
+    return Ok;
+}
+
+int render(const RenderArguments &arguments, const OutputOptions &options)
+{
+    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    const auto take = findTake(opened->work, arguments.take);
+    if (!take)
+        return fail(take.error(), options);
+    return exportOpened(*opened, **take, arguments.settings, arguments.out, options);
+}
+
+int mask(const MaskArguments &arguments, const OutputOptions &options)
+{
+    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    const auto take = findTake(opened->work, arguments.take);
+    if (!take)
+        return fail(take.error(), options);
+    const Keep *keep = (*take)->findKeep(arguments.keep);
+    if (!keep) {
+        std::string known;
+        for (const Keep &each : (*take)->keeps)
+            known += (known.empty() ? "" : ", ") + each.name;
+        return fail({ErrorKind::NotFound, "keep \"" + arguments.keep + "\"", "there are: " + known},
+                    options);
+    }
+    const auto done = exportMask(*keep, opened->photo->width, opened->photo->height,
+                                 arguments.bits, arguments.out, makeRun("Writing", options));
+    if (!done)
+        return fail(done.error(), options);
+    endProgress(options);
+    printNotes(opened->notes, options);
+    return Ok;
+}
+
+int apply(const ApplyArguments &arguments, const OutputOptions &options)
+{
+    const auto text = readFile(arguments.take);
+    if (!text)
+        return fail(text.error(), options);
+    auto opened = open(arguments.photo, {}, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    const int width = opened->photo->width;
+    const int height = opened->photo->height;
+    auto take = takeFromText({text->begin(), text->end()}, width, height, arguments.take,
+                             opened->notes);
+    if (take)
+        take = withMasks(std::move(*take), arguments, width, height);
+    if (!take)
+        return fail(take.error(), options);
+
+    if (!arguments.save.empty()) {
+        Container container;
+        container.work = {{std::make_shared<const Take>(*take)}, 0};
+        container.photo.width = width;
+        container.photo.height = height;
+        const auto levels = PhotoLevels::makeFlat(opened->photo);
+        if (auto preview = makePreviewJpeg(*levels, *take, 1024))
+            container.previewJpeg = std::move(*preview);
+        const auto saved = saveContainer(container, arguments.save, opened->photo->path, {},
+                                         makeRun("Saving", options));
+        if (!saved)
+            return fail(saved.error(), options);
+    }
+    if (arguments.out.empty()) {
+        endProgress(options);
+        printNotes(opened->notes, options);
+        return Ok;
+    }
+    return exportOpened(*opened, *take, arguments.settings, arguments.out, options);
+}
+
+} // namespace buttonhole::cli

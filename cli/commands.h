@@ -1,0 +1,45 @@
+#pragma once
+
+#include "export/export.h"
+#include "output.h"
+
+#include <string>
+#include <vector>
+
+namespace buttonhole::cli {
+
+struct InfoArguments {
+    std::string file;
+    std::string photo;
+};
+struct RenderArguments {
+    std::string file;
+    std::string photo;
+    std::string out;
+    std::string take;
+    ExportSettings settings;
+};
+struct MaskArguments {
+    std::string file;
+    std::string photo;
+    std::string keep;
+    std::string take;
+    std::string out;
+    int bits = 16;
+};
+struct ApplyArguments {
+    std::string photo;
+    std::string take;
+    std::string out;
+    std::string save;
+    std::vector<std::string> maskOf; ///< NAME, PNG, NAME, PNG, ...
+    ExportSettings settings;
+};
+
+// Each runs one command and gives its exit code.
+int info(const InfoArguments &arguments, const OutputOptions &options);
+int render(const RenderArguments &arguments, const OutputOptions &options);
+int mask(const MaskArguments &arguments, const OutputOptions &options);
+int apply(const ApplyArguments &arguments, const OutputOptions &options);
+
+} // namespace buttonhole::cli

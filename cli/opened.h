@@ -1,0 +1,24 @@
+#pragma once
+
+#include "document/container.h"
+#include "render/photo_levels.h"
+
+#include <optional>
+
+namespace buttonhole::cli {
+
+/// A photo, or a .buttonhole file together with its photo.
+struct Opened {
+    std::optional<Container> container;
+    Work work; ///< of the container, or a fresh one
+    std::shared_ptr<const Photo> photo;
+    std::vector<std::string> notes;
+};
+
+/// @param photoPath where the photo is, if not where the .buttonhole file says; may be empty
+Result<Opened> open(const std::string &path, const std::string &photoPath, const Run &run);
+
+/// The take of that name; the current one for an empty name. Errors: NotFound.
+Result<std::shared_ptr<const Take>> findTake(const Work &work, const std::string &name);
+
+} // namespace buttonhole::cli

@@ -1,0 +1,109 @@
+#include "base/result.h"
+
+#include <cerrno>
+#include <cstring>
+
+namespace buttonhole {
+
+std::string kindName(ErrorKind kind)
+{
+    switch (kind) {
+    case ErrorKind::NotFound:
+        return "not-found";
+    case ErrorKind::NoPermission:
+        return "no-permission";
+    case ErrorKind::NotAPhoto:
+        return "not-a-photo";
+    case ErrorKind::Damaged:
+        return "damaged";
+    case ErrorKind::TooLarge:
+        return "too-large";
+    case ErrorKind::DiskFull:
+        return "disk-full";
+    case ErrorKind::InvalidArgument:
+        return "invalid-argument";
+    case ErrorKind::Cancelled:
+        return "cancelled";
+    case ErrorKind::PhotoMissing:
+        return "photo-missing";
+    case ErrorKind::Newer:
+        return "newer-version";
+    case ErrorKind::Io:
+        break;
+    }
+    return "io";
+}
+
+namespace {
+
+std::string withDetail(std::string text, const std::string &detail)
+{
+    return detail.empty() ? text : text + " (" + detail + ")";
+}
+
+} // namespace
+
+std::string sentence(const Error &error)
+{
+    const std::string &file = error.subject;
+    switch (error.kind) {
+    case ErrorKind::NotFound:
+        return withDetail("Not found: " + file, error.detail) +
+               ". Check the name, or whether it was moved.";
+    case ErrorKind::NoPermission:
+        return withDetail("No permission: " + file, error.detail) +
+               ". Change its permissions, or choose another place.";
+    case ErrorKind::NotAPhoto:
+        return withDetail("Not a photo that can be read: " + file, error.detail) +
+               ". Open a JPEG, PNG, TIFF, WebP, HEIF, AVIF or camera raw file.";
+    case ErrorKind::Damaged:
+        return withDetail("Damaged or cut off: " + file, error.detail) +
+               ". Copy it again from where it came, or use another copy.";
+    case ErrorKind::TooLarge:
+        return withDetail("Too large: " + file, error.detail) +
+               ". Make it smaller than 65,000 pixels a side and 400 megapixels first.";
+    case ErrorKind::DiskFull:
+        return "No room left on the disk for " + file +
+               ". Nothing was overwritten. Free some space, or choose another place.";
+    case ErrorKind::InvalidArgument:
+        return withDetail("Cannot be used: " + file, error.detail) + ".";
+    case ErrorKind::Cancelled:
+        return "Stopped: " + file + ". Nothing was changed.";
+    case ErrorKind::PhotoMissing:
+        return withDetail("The photo of this work is missing: " + file, error.detail) +
+               ". Put it back beside the .buttonhole file, or point to it.";
+    case ErrorKind::Newer:
+        return withDetail("Made by a newer version: " + file, error.detail) +
+               ". Update Buttonhole to open it.";
+    case ErrorKind::Io:
+        break;
+    }
+    return withDetail("Could not read or write " + file, error.detail) +
+           ". Check the disk and try again.";
+}
+
+Error systemError(const std::string &subject)
+{
+    const int code = errno;
+    ErrorKind kind = ErrorKind::Io;
+    switch (code) {
+    case ENOENT:
+    case ENOTDIR:
+        kind = ErrorKind::NotFound;
+        break;
+    case EACCES:
+    case EPERM:
+    case EROFS:
+        kind = ErrorKind::NoPermission;
+        break;
+    case ENOSPC:
+    case EDQUOT:
+        kind = ErrorKind::DiskFull;
+        break;
+    default:
+        break;
+    }
+    return {kind, subject, std::strerror(code)};
+}
+
+} // namespace buttonhole

@@ -1,0 +1,215 @@
+// Compiled once per instruction set by Highway; HWY_DYNAMIC_DISPATCH picks at run time.
+#include "colour/pixel_rows.h"
+
+#include "colour/oklab.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "colour/pixel_rows.cpp"
+#include <hwy/foreach_target.h>
+
+#include <hwy/highway.h>
+
+HWY_BEFORE_NAMESPACE();
+namespace buttonhole::HWY_NAMESPACE {
+
+namespace hn = hwy::HWY_NAMESPACE;
+using D = hn::ScalableTag<float>;
+using V = hn::Vec<D>;
+
+/// Cube root for finite x, sign kept. First guess from the exponent bits, error under 6 %; each
+/// Halley step cubes it.
+V cubeRoot(D d, V x)
+{
+    const hn::RebindToSigned<D> di;
+    const V magnitude = hn::Abs(x);
+    const V bits = hn::ConvertTo(d, hn::BitCast(di, magnitude));
+    V y = hn::BitCast(
+        d, hn::ConvertTo(di, hn::MulAdd(bits, hn::Set(d, 1.0F / 3), hn::Set(d, 709921077.0F))));
+    for (int i = 0; i < 2; ++i) {
+        const V cube = hn::Mul(y, hn::Mul(y, y));
+        y = hn::Mul(y, hn::Div(hn::MulAdd(hn::Set(d, 2), magnitude, cube),
+                               hn::MulAdd(hn::Set(d, 2), cube, magnitude)));
+    }
+    y = hn::IfThenElseZero(hn::Gt(magnitude, hn::Set(d, 1e-24F)), y);
+    return hn::CopySign(y, x);
+}
+
+V dot(D d, const float *row, V a, V b, V c)
+{
+    return hn::MulAdd(
+        hn::Set(d, row[0]), a,
+        hn::MulAdd(hn::Set(d, row[1]), b, hn::Mul(hn::Set(d, row[2]), c)));
+}
+
+void blend(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,
+           float *r, float *g, float *b)
+{
+    const D d;
+    const hn::Rebind<uint16_t, D> du16;
+    const hn::RebindToSigned<D> di;
+    const int lanes = int(hn::Lanes(d));
+    float labRows[18];
+    for (size_t i = 0; i < 9; ++i) {
+        labRows[i] = float(kLmsRootToLab[i / 3][i % 3]);
+        labRows[9 + i] = float(kLabToLmsRoot[i / 3][i % 3]);
+    }
+    for (int i = 0; i < n; i += lanes) { // callers pad their rows to kRowRun
+        const V sr = hn::LoadU(d, r + i);
+        const V sg = hn::LoadU(d, g + i);
+        const V sb = hn::LoadU(d, b + i);
+        const V l = cubeRoot(d, dot(d, toLms, sr, sg, sb));
+        const V m = cubeRoot(d, dot(d, toLms + 3, sr, sg, sb));
+        const V s = cubeRoot(d, dot(d, toLms + 6, sr, sg, sb));
+        const V grey = cubeRoot(d, hn::LoadU(d, y + i));
+        const V share = hn::Mul(
+            hn::ConvertTo(d, hn::PromoteTo(di, hn::LoadU(du16, mask + i))),
+            hn::Set(d, 1.0F / 65535));
+        // The colour's axes are scaled by the share; lightness runs from the grey's to its own.
+        const V lightness = dot(d, labRows, l, m, s);
+        const V mixed = hn::MulAdd(share, hn::Sub(lightness, grey), grey);
+        const V a2 = hn::Mul(share, dot(d, labRows + 3, l, m, s));
+        const V b2 = hn::Mul(share, dot(d, labRows + 6, l, m, s));
+        const V lr = dot(d, labRows + 9, mixed, a2, b2);
+        const V mr = dot(d, labRows + 12, mixed, a2, b2);
+        const V sr2 = dot(d, labRows + 15, mixed, a2, b2);
+        const V lc = hn::Mul(lr, hn::Mul(lr, lr));
+        const V mc = hn::Mul(mr, hn::Mul(mr, mr));
+        const V sc = hn::Mul(sr2, hn::Mul(sr2, sr2));
+        hn::StoreU(dot(d, fromLms, lc, mc, sc), d, r + i);
+        hn::StoreU(dot(d, fromLms + 3, lc, mc, sc), d, g + i);
+        hn::StoreU(dot(d, fromLms + 6, lc, mc, sc), d, b + i);
+    }
+}
+
+void encode(const float *curve, float top, const float *linear, int n, uint16_t *codes)
+{
+    const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::Rebind<uint16_t, D> du16;
+    const int lanes = int(hn::Lanes(d));
+    const V steps = hn::Set(d, float(Profile::kEncodeSteps));
+    const V scale = hn::Set(d, top);
+    for (int i = 0; i < n; i += lanes) {
+        const V in = hn::LoadU(d, linear + i);
+        // Comparing first turns NaN into 0, whatever Min and Max do with it.
+        const V x = hn::Min(hn::IfThenElseZero(hn::Gt(in, hn::Zero(d)), in), hn::Set(d, 1));
+        const V at = hn::Mul(hn::Sqrt(x), steps);
+        const V below = hn::Min(hn::Floor(at), hn::Set(d, float(Profile::kEncodeSteps - 1)));
+        const auto index = hn::ConvertTo(di, below);
+        const V lo = hn::GatherIndex(d, curve, index);
+        const V hi = hn::GatherIndex(d, curve + 1, index);
+        const V value = hn::MulAdd(hn::Sub(at, below), hn::Sub(hi, lo), lo);
+        const V rounded = hn::MulAdd(value, scale, hn::Set(d, 0.5F));
+        hn::StoreU(hn::DemoteTo(du16, hn::ConvertTo(di, rounded)), du16, codes + i);
+    }
+}
+
+void matrix(const float *m, int n, float *r, float *g, float *b)
+{
+    const D d;
+    const int lanes = int(hn::Lanes(d));
+    for (int i = 0; i < n; i += lanes) {
+        const V sr = hn::LoadU(d, r + i);
+        const V sg = hn::LoadU(d, g + i);
+        const V sb = hn::LoadU(d, b + i);
+        hn::StoreU(dot(d, m, sr, sg, sb), d, r + i);
+        hn::StoreU(dot(d, m + 3, sr, sg, sb), d, g + i);
+        hn::StoreU(dot(d, m + 6, sr, sg, sb), d, b + i);
+    }
+}
+
+} // namespace buttonhole::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace buttonhole {
+
+HWY_EXPORT(blend);
+HWY_EXPORT(encode);
+HWY_EXPORT(matrix);
+
+namespace {
+
+std::array<float, 9> flattened(const Matrix3 &m)
+{
+    std::array<float, 9> out{};
+    for (size_t i = 0; i < 9; ++i)
+        out[i] = float(m[i / 3][i % 3]);
+    return out;
+}
+
+Matrix3 toLmsOf(const Profile &profile)
+{
+    return withWhite(xyzToLms() * profile.toXyz(), {1, 1, 1}, {1, 1, 1});
+}
+
+} // namespace
+
+SourceColour::SourceColour(const Profile &p, int bitDepth)
+    : toLms(flattened(toLmsOf(p))), profile(p)
+{
+    const size_t codes = bitDepth == 8 ? 256 : 65536;
+    for (size_t c = 0; c < 3; ++c) {
+        const float share = float(p.toXyz()[1][c]);
+        toLinear[c].resize(codes);
+        luminance[c].resize(codes);
+        for (size_t i = 0; i < codes; ++i) {
+            toLinear[c][i] = p.toLinear(c)[codes == 256 ? i * 257 : i];
+            luminance[c][i] = toLinear[c][i] * share;
+        }
+    }
+}
+
+OutputColour::OutputColour(const Profile &p)
+    : fromLms(flattened(inverse(toLmsOf(p)))), profile(p),
+      curvesAreEqual(p.fromRoot(0) == p.fromRoot(1) && p.fromRoot(0) == p.fromRoot(2))
+{
+}
+
+template <class T>
+void decodeRow(const SourceColour &colour, const T *rgb, int n, float *r, float *g, float *b)
+{
+    const float *tr = colour.toLinear[0].data();
+    const float *tg = colour.toLinear[1].data();
+    const float *tb = colour.toLinear[2].data();
+    for (int i = 0; i < n; ++i) {
+        r[i] = tr[rgb[3 * i]];
+        g[i] = tg[rgb[3 * i + 1]];
+        b[i] = tb[rgb[3 * i + 2]];
+    }
+}
+
+template <class T>
+void luminanceRow(const SourceColour &colour, const T *rgb, int n, float *y)
+{
+    const float *tr = colour.luminance[0].data();
+    const float *tg = colour.luminance[1].data();
+    const float *tb = colour.luminance[2].data();
+    for (int i = 0; i < n; ++i)
+        y[i] = tr[rgb[3 * i]] + tg[rgb[3 * i + 1]] + tb[rgb[3 * i + 2]];
+}
+
+template void decodeRow(const SourceColour &, const uint8_t *, int, float *, float *, float *);
+template void decodeRow(const SourceColour &, const uint16_t *, int, float *, float *, float *);
+template void luminanceRow(const SourceColour &, const uint8_t *, int, float *);
+template void luminanceRow(const SourceColour &, const uint16_t *, int, float *);
+
+void matrixRow(const float *m, int n, float *r, float *g, float *b)
+{
+    HWY_DYNAMIC_DISPATCH(matrix)(m, n, r, g, b);
+}
+
+void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask,
+              int n, float *r, float *g, float *b)
+{
+    HWY_DYNAMIC_DISPATCH(blend)(toLms, fromLms, y, mask, n, r, g, b);
+}
+
+void encodeRow(const std::vector<float> &curve, float top, const float *linear, int n,
+               uint16_t *codes)
+{
+    HWY_DYNAMIC_DISPATCH(encode)(curve.data(), top, linear, n, codes);
+}
+
+} // namespace buttonhole
+#endif

@@ -1,0 +1,49 @@
+#pragma once
+
+#include "mask/keep.h"
+#include "tone/grey_mix.h"
+
+#include <memory>
+
+namespace buttonhole {
+
+/// One version of the work on a photo: plain data, cheap to copy (rasters are shared). The ticket
+/// shows it top to bottom.
+struct Take {
+    std::string name = "Take 1";
+    bool greyOn = true;
+    GreyMix grey;
+    std::vector<Keep> keeps;
+    uint64_t nextId = 1;   ///< for keeps and steps; never used twice in a take
+    std::string extraJson; ///< members from a newer version, kept as they are
+
+    const Keep *findKeep(uint64_t keepId) const;
+    const Keep *findKeep(const std::string &keepName) const;
+    void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const;
+};
+
+/// A new take as the window starts with: everything grey, one empty keep waiting.
+Take makeTake();
+
+/// What undo goes back and forth over: all takes of a photo and which one is worked on.
+struct Work {
+    std::vector<std::shared_ptr<const Take>> takes;
+    size_t current = 0;
+
+    const Take &take() const { return *takes[current]; }
+    /// The same work with the current take replaced.
+    Work with(Take take) const;
+};
+
+Work makeWork();
+
+// Edits: pure functions from a take to the next. Ids that are not there leave it unchanged.
+Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &change);
+Take withStep(Take take, uint64_t keepId, uint64_t stepId,
+              const std::function<void(Step &)> &change);
+/// Appends a step to a keep; `stepId` receives its id.
+Take withNewStep(Take take, uint64_t keepId, Sign sign, std::shared_ptr<const StepShape> shape,
+                 uint64_t *stepId = nullptr);
+Take withoutStep(Take take, uint64_t keepId, uint64_t stepId);
+
+} // namespace buttonhole

@@ -1,0 +1,317 @@
+#include "export/export.h"
+
+#include "export/area_reducer.h"
+#include "io/file.h"
+#include "io/formats/formats.h"
+#include "io/jpeg.h"
+#include "io/png.h"
+#include "render/render.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <future>
+
+#include <fcntl.h>
+#include <sys/mman.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace buttonhole {
+
+namespace {
+
+constexpr int kStripRows = kTileSize;
+constexpr int kThumbnailPx = 256;
+
+std::pair<int, int> outputSize(const Photo &photo, int longEdgePx)
+{
+    const int longEdge = std::max(photo.width, photo.height);
+    if (longEdgePx <= 0 || longEdgePx >= longEdge)
+        return {photo.width, photo.height};
+    const double scale = double(longEdgePx) / longEdge;
+    return {std::max(1, int(std::lround(photo.width * scale))),
+            std::max(1, int(std::lround(photo.height * scale)))};
+}
+
+Result<void> checkSettings(const ExportSettings &settings, const std::string &subject)
+{
+    const bool jpeg = settings.format == ExportSettings::Format::Jpeg;
+    if (settings.quality < 1 || settings.quality > 100)
+        return Error{ErrorKind::InvalidArgument, subject, "quality goes from 1 to 100"};
+    if (settings.bits != 8 && (settings.bits != 16 || jpeg))
+        return Error{ErrorKind::InvalidArgument, subject,
+                     jpeg ? "JPEG holds 8 bits; choose PNG or TIFF for 16" : "bits are 8 or 16"};
+    if (settings.longEdgePx < 0)
+        return Error{ErrorKind::InvalidArgument, subject, "the long edge cannot be negative"};
+    return {};
+}
+
+Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings,
+                                                  const PictureSpec &spec, int descriptor,
+                                                  const std::string &file,
+                                                  const std::string &subject)
+{
+    switch (settings.format) {
+    case ExportSettings::Format::Jpeg:
+        return makeJpegWriter(descriptor, spec, subject);
+    case ExportSettings::Format::Png:
+        return makePngWriter(descriptor, spec, subject);
+    case ExportSettings::Format::Tiff:
+        break;
+    }
+    const auto formats = loadFormats();
+    if (!formats)
+        return formats.error();
+    return (*formats)->makeTiffWriter(file, spec);
+}
+
+/// Renders strips and hands them to `consume` on another thread, one strip behind.
+Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const OutputColour &output,
+                          int bits, const Run &run, const std::string &subject,
+                          const std::function<Result<void>(const uint8_t *, int)> &consume)
+{
+    const Photo &photo = levels.photo();
+    const size_t stride = size_t(photo.width) * 3 * size_t(bits / 8);
+    std::vector<uint8_t> strips[2];
+    std::future<Result<void>> pending;
+    int turn = 0;
+    for (int y = 0; y < photo.height; y += kStripRows) {
+        const int rows = std::min(kStripRows, photo.height - y);
+        std::vector<uint8_t> &strip = strips[turn];
+        strip.resize(stride * size_t(kStripRows));
+        const RenderTarget target{bits == 16 ? RenderTarget::Layout::Rgb16
+                                             : RenderTarget::Layout::Rgb8,
+                                  strip.data(), stride};
+        renderPicture(levels, take, View::Result, 0, {0, y, photo.width, y + rows}, output, target);
+        if (pending.valid())
+            if (auto done = pending.get(); !done)
+                return done;
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, subject, {}};
+        pending = std::async(std::launch::async, [&consume, &strip, rows] {
+            return consume(strip.data(), rows);
+        });
+        turn = 1 - turn;
+        run.report(float(y + rows) / float(photo.height));
+    }
+    return pending.get();
+}
+
+/// Full size goes straight to the writer; a smaller one through the reducer at 16 bits.
+Result<void> renderInto(PictureWriter &writer, const PhotoLevels &levels, const Take &take,
+                        const OutputColour &output, const ExportSettings &settings,
+                        const std::string &subject, const Run &run)
+{
+    const Photo &photo = levels.photo();
+    const auto [width, height] = outputSize(photo, settings.longEdgePx);
+    if (width == photo.width && height == photo.height)
+        return renderStrips(
+            levels, take, output, settings.bits, run, subject,
+            [&](const uint8_t *rows, int count) { return writer.writeRows(rows, count); });
+
+    AreaReducer reducer(photo.width, photo.height, width, height, output.profile);
+    std::vector<uint8_t> row8(size_t(width) * 3);
+    Result<void> written;
+    const auto emit = [&, outWidth = width](const uint16_t *row) {
+        if (!written)
+            return;
+        if (settings.bits == 8)
+            for (size_t i = 0; i < row8.size(); ++i)
+                row8[i] = uint8_t((uint32_t(row[i]) * 255U + 32767U) / 65535U);
+        written = writer.writeRows(settings.bits == 8 ? static_cast<const void *>(row8.data()) : row,
+                                   1);
+        (void)outWidth;
+    };
+    return renderStrips(levels, take, output, 16, run, subject,
+                        [&](const uint8_t *rows, int count) {
+                            const auto *codes = reinterpret_cast<const uint16_t *>(rows);
+                            for (int y = 0; y < count; ++y)
+                                reducer.addRow(codes + size_t(y) * size_t(photo.width) * 3, emit);
+                            return written;
+                        });
+}
+
+struct OpenFile {
+    explicit OpenFile(int value) : fd(value) {}
+    ~OpenFile()
+    {
+        if (fd >= 0)
+            ::close(fd);
+    }
+    OpenFile(const OpenFile &) = delete;
+    OpenFile &operator=(const OpenFile &) = delete;
+    int fd;
+};
+
+Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels &levels,
+                      const Take &take, const ExportSettings &settings, const std::string &subject,
+                      const Run &run)
+{
+    const OutputColour output(settings.space == ExportSettings::Space::Photo
+                                  ? levels.photo().profile
+                                  : Profile::srgb());
+    const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
+    PictureSpec spec;
+    spec.width = width;
+    spec.height = height;
+    spec.bits = settings.bits;
+    spec.quality = settings.quality;
+    spec.icc = output.profile.icc();
+    auto writer = makeWriter(settings, spec, descriptor, file, subject);
+    if (!writer)
+        return writer.error();
+    if (auto rendered =
+            renderInto(**writer, levels, take, output, settings, subject, run);
+        !rendered)
+        return rendered;
+    return (*writer)->finish();
+}
+
+} // namespace
+
+Result<ExportSettings::Format> formatFromPath(const std::string &path)
+{
+    std::string extension = std::filesystem::path(path).extension().string();
+    std::transform(extension.begin(), extension.end(), extension.begin(),
+                   [](unsigned char c) { return char(std::tolower(c)); });
+    if (extension == ".jpg" || extension == ".jpeg")
+        return ExportSettings::Format::Jpeg;
+    if (extension == ".png")
+        return ExportSettings::Format::Png;
+    if (extension == ".tif" || extension == ".tiff")
+        return ExportSettings::Format::Tiff;
+    return Error{ErrorKind::InvalidArgument, path, "its name must end in .jpg, .png or .tif"};
+}
+
+Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
+                                      const ExportSettings &settings, const std::string &path,
+                                      const Run &run)
+{
+    if (const auto fine = checkSettings(settings, path); !fine)
+        return fine.error();
+    if (isSameFile(path, levels.photo().path))
+        return Error{ErrorKind::InvalidArgument, path,
+                     "it is the opened photo, which is never written to; choose another name"};
+
+    const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
+    Metadata::WriteOptions carried;
+    carried.stripLocation = settings.stripLocation;
+    carried.width = width;
+    carried.height = height;
+    if (!levels.photo().metadata.isEmpty())
+        if (auto thumbnail = makePreviewJpeg(levels, take, kThumbnailPx))
+            carried.thumbnailJpeg = std::move(*thumbnail);
+
+    const auto written = writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
+        {
+            const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
+            if (file.fd < 0)
+                return systemError(path);
+            if (auto encoded =
+                    encodeTo(file.fd, temporary, levels, take, settings, path, run);
+                !encoded)
+                return encoded;
+        }
+        return levels.photo().metadata.writeTo(temporary, carried);
+    });
+    if (!written)
+        return written.error();
+    const auto bytes = fileSize(path);
+    return ExportedPicture{width, height, bytes ? *bytes : 0};
+}
+
+Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &take,
+                                      const ExportSettings &settings, const Run &run)
+{
+    if (const auto fine = checkSettings(settings, "export"); !fine)
+        return fine.error();
+    const OpenFile file(::memfd_create("buttonhole-export", MFD_CLOEXEC));
+    if (file.fd < 0)
+        return systemError("export");
+    const std::string place = "/proc/self/fd/" + std::to_string(file.fd);
+    if (const auto encoded = encodeTo(file.fd, place, levels, take, settings, "export", run);
+        !encoded)
+        return encoded.error();
+    struct stat info{};
+    ::fstat(file.fd, &info);
+    const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
+    return ExportedPicture{width, height, uint64_t(info.st_size)};
+}
+
+Result<void> exportMask(const Keep &keep, int width, int height, int bits, const std::string &path,
+                        const Run &run)
+{
+    if (bits != 8 && bits != 16)
+        return Error{ErrorKind::InvalidArgument, path, "bits are 8 or 16"};
+    PictureSpec spec;
+    spec.width = width;
+    spec.height = height;
+    spec.channels = 1;
+    spec.bits = bits;
+    return writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
+        const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
+        if (file.fd < 0)
+            return systemError(path);
+        auto writer = makePngWriter(file.fd, spec, path);
+        if (!writer)
+            return writer.error();
+        std::vector<uint16_t> strip(size_t(width) * kStripRows);
+        std::vector<uint8_t> strip8(bits == 8 ? strip.size() : 0);
+        for (int y = 0; y < height; y += kStripRows) {
+            if (run.stopped())
+                return Error{ErrorKind::Cancelled, path, {}};
+            const int rows = std::min(kStripRows, height - y);
+            keepMask(keep, 0, {0, y, width, y + rows}, strip.data());
+            for (size_t i = 0; i < strip8.size(); ++i)
+                strip8[i] = uint8_t((uint32_t(strip[i]) * 255U + 32767U) / 65535U);
+            const void *from = bits == 8 ? static_cast<const void *>(strip8.data()) : strip.data();
+            if (auto done = (*writer)->writeRows(from, rows); !done)
+                return done;
+            run.report(float(y + rows) / float(height));
+        }
+        return (*writer)->finish();
+    });
+}
+
+Image<uint8_t> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx)
+{
+    const Photo &photo = levels.photo();
+    const auto [width, height] = outputSize(photo, longEdgePx);
+    int level = 0;
+    while (level + 1 < levels.count() &&
+           std::max(levels.rectOf(level + 1).x1, levels.rectOf(level + 1).y1) >= longEdgePx)
+        ++level;
+    const Rect area = levels.rectOf(level);
+    const OutputColour output(Profile::srgb());
+    AreaReducer reducer(area.x1, area.y1, width, height, output.profile);
+    Image<uint8_t> out(width, height, 3);
+    int row = 0;
+    const auto emit = [&](const uint16_t *codes) {
+        for (size_t i = 0; i < out.stride(); ++i)
+            out.row(row)[i] = uint8_t((uint32_t(codes[i]) * 255U + 32767U) / 65535U);
+        ++row;
+    };
+    std::vector<uint16_t> strip(size_t(area.x1) * 3 * kStripRows);
+    for (int y = 0; y < area.y1; y += kStripRows) {
+        const int rows = std::min(kStripRows, area.y1 - y);
+        const RenderTarget target{RenderTarget::Layout::Rgb16, strip.data(), size_t(area.x1) * 6};
+        renderPicture(levels, take, View::Result, level, {0, y, area.x1, y + rows}, output, target);
+        for (int i = 0; i < rows; ++i)
+            reducer.addRow(strip.data() + size_t(i) * size_t(area.x1) * 3, emit);
+    }
+    return out;
+}
+
+Result<std::vector<uint8_t>> makePreviewJpeg(const PhotoLevels &levels, const Take &take,
+                                             int longEdgePx)
+{
+    const Image<uint8_t> small = renderSmall(levels, take, longEdgePx);
+    PictureSpec spec;
+    spec.width = small.width();
+    spec.height = small.height();
+    spec.quality = 85;
+    return encodeJpeg(small, spec);
+}
+
+} // namespace buttonhole

@@ -1,0 +1,51 @@
+#pragma once
+
+#include "document/take.h"
+#include "render/photo_levels.h"
+
+namespace buttonhole {
+
+struct ExportSettings {
+    enum class Format { Jpeg, Png, Tiff } format = Format::Jpeg;
+    enum class Space { Photo, Srgb } space = Space::Photo; ///< the profile the file is in
+    int quality = 92;  ///< JPEG, 1..100
+    int bits = 8;      ///< 8, or 16 for PNG and TIFF
+    int longEdgePx = 0; ///< 0 = the photo's own size; never enlarges
+    bool stripLocation = false;
+    friend bool operator==(const ExportSettings &, const ExportSettings &) = default;
+};
+
+/// The format a file name asks for (.jpg .jpeg .png .tif .tiff, any case).
+/// Errors: InvalidArgument.
+Result<ExportSettings::Format> formatFromPath(const std::string &path);
+
+struct ExportedPicture {
+    int width = 0;
+    int height = 0;
+    uint64_t bytes = 0;
+};
+
+/// Renders a take at the photo's full size and writes it, with EXIF, XMP, IPTC and the profile
+/// carried over. Streams strips: rendering and encoding overlap; memory does not grow with the
+/// picture beyond the photo itself.
+/// Errors: InvalidArgument (settings; `path` is the opened photo), NoPermission, NotFound,
+/// DiskFull, Cancelled; what stood at `path` is then untouched.
+Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
+                                      const ExportSettings &settings, const std::string &path,
+                                      const Run &run = {});
+
+/// The size an export will have, found by encoding it to memory.
+Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &take,
+                                      const ExportSettings &settings, const Run &run = {});
+
+/// One keep's final mask at the photo's size as a grey PNG of 8 or 16 bits.
+Result<void> exportMask(const Keep &keep, int width, int height, int bits, const std::string &path,
+                        const Run &run = {});
+
+/// The result as a small sRGB picture, for previews and thumbnails; the long edge is at most
+/// `longEdgePx`.
+Image<uint8_t> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx);
+Result<std::vector<uint8_t>> makePreviewJpeg(const PhotoLevels &levels, const Take &take,
+                                             int longEdgePx);
+
+} // namespace buttonhole

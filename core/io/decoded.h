@@ -1,0 +1,52 @@
+#pragma once
+
+#include "base/result.h"
+#include "base/run.h"
+#include "raster/image.h"
+
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace buttonhole {
+
+inline constexpr int kMaxSide = 65000;               ///< libjpeg's own limit is 65500
+inline constexpr size_t kMaxPixels = 400'000'000;    ///< 20000 x 20000; 1.2 GB at 8 bits
+
+/// A file's pixels as a codec gives them: turned as stored, 1 to 4 channels, before any profile.
+/// CMYK: 0 = no ink. Alpha is the last channel of 2 or 4 and not multiplied in.
+struct Decoded {
+    std::variant<Image<uint8_t>, Image<uint16_t>> pixels;
+    enum class Channels { Grey, GreyAlpha, Rgb, RgbAlpha, Cmyk } channels = Channels::Rgb;
+    std::vector<uint8_t> icc;
+    int orientation = 1; ///< EXIF 1..8
+    int sourceBits = 8;  ///< as in the file: 1..16, or 32 for float
+    std::string format;  ///< "JPEG", "PNG", ...
+    std::vector<std::string> notes; ///< what the user should know, one sentence each
+};
+
+/// TooLarge where a picture is beyond the limits, Damaged where it has no pixels.
+Result<void> checkSize(int64_t width, int64_t height, const std::string &subject);
+
+/// How a picture file is written.
+struct PictureSpec {
+    int width = 0;
+    int height = 0;
+    int channels = 3; ///< 1 or 3
+    int bits = 8;     ///< 8 or 16; JPEG: 8
+    int quality = 92; ///< JPEG 1..100
+    std::vector<uint8_t> icc;
+};
+
+/// Takes a picture row by row, top to bottom: interleaved uint8 or uint16 as the spec's bits say.
+/// Memory does not grow with the picture's height.
+class PictureWriter
+{
+public:
+    virtual ~PictureWriter() = default;
+    virtual Result<void> writeRows(const void *rows, int count) = 0;
+    /// Must be called last; the file is complete only when it succeeded.
+    virtual Result<void> finish() = 0;
+};
+
+} // namespace buttonhole

@@ -1,0 +1,196 @@
+// A module of its own, loaded when first needed: see docs/decisions.md. It uses only header parts of
+// the core.
+#include "io/formats/formats.h"
+
+#include <OpenImageIO/imageio.h>
+
+#include <cmath>
+
+namespace buttonhole {
+
+namespace {
+
+/// OpenImageIO numbers orientations as EXIF does.
+void readAttributes(const OIIO::ImageSpec &spec, Decoded &out)
+{
+    out.orientation = spec.get_int_attribute("Orientation", 1);
+    if (const auto *icc = spec.find_attribute("ICCProfile")) {
+        const auto *bytes = static_cast<const uint8_t *>(icc->data());
+        out.icc.assign(bytes, bytes + icc->datasize());
+    }
+}
+
+template <class T>
+Result<Image<T>> readPixels(OIIO::ImageInput &input, int channels, OIIO::TypeDesc type,
+                            const std::string &path, const Run &run)
+{
+    const OIIO::ImageSpec spec = input.spec();
+    Image<T> image(spec.width, spec.height, channels);
+    bool stopped = false;
+    struct Watch {
+        const Run &run;
+        bool &stopped;
+    } watch{run, stopped};
+    // OpenImageIO's callback returns true to stop.
+    const auto callback = [](void *data, float done) {
+        auto &w = *static_cast<Watch *>(data);
+        w.run.report(done);
+        w.stopped = w.run.stopped();
+        return w.stopped;
+    };
+    const bool ok = input.read_image(0, 0, 0, channels, type, image.row(0), OIIO::AutoStride,
+                                     OIIO::AutoStride, OIIO::AutoStride, callback, &watch);
+    if (stopped)
+        return Error{ErrorKind::Cancelled, path, {}};
+    if (!ok)
+        return Error{ErrorKind::Damaged, path, input.geterror()};
+    return image;
+}
+
+uint16_t encodeSrgb(float linear)
+{
+    const float x = linear > 0 ? std::min(linear, 1.0F) : 0.0F; // NaN becomes 0
+    const float v =
+        x <= 0.0031308F ? 12.92F * x : 1.055F * std::pow(x, 1.0F / 2.4F) - 0.055F;
+    return uint16_t(v * 65535.0F + 0.5F);
+}
+
+/// Float pictures are stored as 16 bits: linear ones through the sRGB curve, those with a profile
+/// as they are. What lies outside 0..1 is cut, and said so.
+Result<Image<uint16_t>> readFloat(OIIO::ImageInput &input, int channels, const std::string &path,
+                                  const Run &run, Decoded &out)
+{
+    auto image = readPixels<float>(input, channels, OIIO::TypeDesc::FLOAT, path, run);
+    if (!image)
+        return image.error();
+    Image<uint16_t> codes(image->width(), image->height(), channels);
+    const bool isLinear = out.icc.empty();
+    const int alpha = channels % 2 == 0 ? channels - 1 : -1;
+    size_t outside = 0;
+    for (size_t i = 0; i < image->count(); ++i) {
+        const float v = image->row(0)[i];
+        outside += v > 1.0F || v < 0.0F;
+        const bool plain = !isLinear || int(i % size_t(channels)) == alpha;
+        codes.row(0)[i] =
+            plain ? uint16_t((v > 0 ? std::min(v, 1.0F) : 0.0F) * 65535.0F + 0.5F) : encodeSrgb(v);
+    }
+    if (isLinear)
+        out.notes.emplace_back("It has no colour profile; its values were taken as linear light.");
+    if (outside > 0)
+        out.notes.emplace_back("Values beyond black or white were cut: " + std::to_string(outside) +
+                               " of " + std::to_string(image->count()) + ".");
+    return codes;
+}
+
+Result<Decoded> decode(const std::string &path, const Run &run)
+{
+    OIIO::ImageSpec hints;
+    hints["oiio:UnassociatedAlpha"] = 1;
+    hints["oiio:RawColor"] = 1; // CMYK stays CMYK: the profile converts it better
+    hints["raw:ColorSpace"] = "sRGB";
+    auto input = OIIO::ImageInput::open(path, &hints);
+    if (!input)
+        return Error{ErrorKind::NotAPhoto, path, OIIO::geterror()};
+    const OIIO::ImageSpec spec = input->spec();
+    if (spec.width < 1 || spec.height < 1 || spec.width > kMaxSide || spec.height > kMaxSide ||
+        size_t(spec.width) * size_t(spec.height) > kMaxPixels)
+        return Error{ErrorKind::TooLarge, path,
+                     std::to_string(spec.width) + " x " + std::to_string(spec.height)};
+
+    Decoded out;
+    readAttributes(spec, out);
+    out.format = input->format_name();
+    for (char &c : out.format)
+        c = char(std::toupper(static_cast<unsigned char>(c)));
+    const std::string mode = spec.get_string_attribute("tiff:ColorSpace");
+    const bool isCmyk = spec.nchannels >= 4 && (mode == "CMYK" || mode == "color separated");
+    const int channels = isCmyk ? 4 : std::min(spec.nchannels, 4);
+    constexpr Decoded::Channels kKinds[] = {Decoded::Channels::Grey, Decoded::Channels::GreyAlpha,
+                                            Decoded::Channels::Rgb, Decoded::Channels::RgbAlpha};
+    out.channels = isCmyk ? Decoded::Channels::Cmyk : kKinds[channels - 1];
+    out.sourceBits = spec.get_int_attribute("oiio:BitsPerSample", int(spec.format.size()) * 8);
+
+    if (spec.format.is_floating_point()) {
+        auto image = readFloat(*input, channels, path, run, out);
+        if (!image)
+            return image.error();
+        out.pixels = std::move(*image);
+    } else if (spec.format.size() > 1 || out.sourceBits > 8) {
+        auto image = readPixels<uint16_t>(*input, channels, OIIO::TypeDesc::UINT16, path, run);
+        if (!image)
+            return image.error();
+        out.pixels = std::move(*image);
+    } else {
+        auto image = readPixels<uint8_t>(*input, channels, OIIO::TypeDesc::UINT8, path, run);
+        if (!image)
+            return image.error();
+        out.pixels = std::move(*image);
+    }
+    return out;
+}
+
+class TiffWriter final : public PictureWriter
+{
+public:
+    TiffWriter(std::unique_ptr<OIIO::ImageOutput> output, const PictureSpec &spec, std::string path)
+        : m_output(std::move(output)), m_spec(spec), m_path(std::move(path))
+    {
+    }
+    Result<void> writeRows(const void *rows, int count) override
+    {
+        const auto type = m_spec.bits == 16 ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8;
+        if (!m_output->write_scanlines(m_row, m_row + count, 0, type, rows))
+            return failure();
+        m_row += count;
+        return {};
+    }
+    Result<void> finish() override
+    {
+        if (!m_output->close())
+            return failure();
+        return {};
+    }
+
+private:
+    Error failure() const
+    {
+        const ErrorKind kind = errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io;
+        return {kind, m_path, m_output->geterror()};
+    }
+    std::unique_ptr<OIIO::ImageOutput> m_output;
+    PictureSpec m_spec;
+    std::string m_path;
+    int m_row = 0;
+};
+
+Result<std::unique_ptr<PictureWriter>> makeTiffWriter(const std::string &path,
+                                                      const PictureSpec &spec)
+{
+    errno = 0;
+    auto output = OIIO::ImageOutput::create("tiff");
+    if (!output)
+        return Error{ErrorKind::Io, path, OIIO::geterror()};
+    OIIO::ImageSpec image(spec.width, spec.height, spec.channels,
+                          spec.bits == 16 ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8);
+    image["compression"] = "zip";
+    image["tiff:zipquality"] = 4;
+    image["tiff:RowsPerStrip"] = 64;
+    if (!spec.icc.empty())
+        image.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(spec.icc.size())),
+                        spec.icc.data());
+    if (!output->open(path, image))
+        return Error{errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io, path,
+                     output->geterror()};
+    return std::unique_ptr<PictureWriter>(
+        std::make_unique<TiffWriter>(std::move(output), spec, path));
+}
+
+} // namespace
+
+} // namespace buttonhole
+
+extern "C" const buttonhole::FormatsApi *buttonholeFormats()
+{
+    static const buttonhole::FormatsApi api{buttonhole::decode, buttonhole::makeTiffWriter};
+    return &api;
+}

@@ -1,0 +1,22 @@
+#pragma once
+
+#include "io/decoded.h"
+
+#include <memory>
+
+namespace buttonhole {
+
+/// Decodes a JPEG in memory. Grey, RGB (from YCbCr too) or CMYK (from YCCK too).
+/// Errors: Damaged (also when cut off: nothing is filled in silently), TooLarge, Cancelled.
+Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string &subject,
+                           const Run &run);
+
+/// Encodes to an open file descriptor: 4:4:4, since halved chroma would soften the edges of what
+/// stays in colour; optimised Huffman tables only below 1 megapixel (they need a second pass).
+/// Errors of writing (DiskFull, Io) come back from writeRows() and finish().
+Result<std::unique_ptr<PictureWriter>> makeJpegWriter(int descriptor, const PictureSpec &spec,
+                                                      const std::string &subject);
+/// The same into memory.
+Result<std::vector<uint8_t>> encodeJpeg(const Image<uint8_t> &picture, const PictureSpec &spec);
+
+} // namespace buttonhole

@@ -1,0 +1,215 @@
+#include "io/metadata.h"
+
+#include <exiv2/exiv2.hpp>
+
+#include <algorithm>
+#include <cerrno>
+#include <cmath>
+#include <mutex>
+
+namespace buttonhole {
+
+struct Metadata::Data {
+    Exiv2::ExifData exif;
+    Exiv2::XmpData xmp;
+    Exiv2::IptcData iptc;
+    std::vector<uint8_t> icc;
+};
+
+namespace {
+
+void setUpLibrary()
+{
+    static std::once_flag once;
+    std::call_once(once, [] {
+        Exiv2::XmpParser::initialize();
+        Exiv2::enableBMFF(true);
+        Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
+    });
+}
+
+template <class Open, class Data>
+void readInto(const Open &open, Data &data)
+{
+    setUpLibrary();
+    try {
+        const auto image = open();
+        image->readMetadata();
+        data.exif = image->exifData();
+        data.xmp = image->xmpData();
+        data.iptc = image->iptcData();
+        if (image->iccProfileDefined()) {
+            const Exiv2::DataBuf &icc = *image->iccProfile();
+            data.icc.assign(icc.pData_, icc.pData_ + icc.size_);
+        }
+    } catch (const Exiv2::AnyError &) {
+        // A photo whose metadata is broken is still a photo.
+    }
+}
+
+/// Tags that say how the old file stored its pixels; wrong for the new one.
+bool isAboutStorage(const Exiv2::Exifdatum &datum)
+{
+    const std::string group = datum.groupName();
+    if (group == "Thumbnail" || group.rfind("SubImage", 0) == 0 || group == "MakerNote" ||
+        group == "Iop")
+        return group != "Iop";
+    if (group != "Image")
+        return false;
+    constexpr uint16_t kStorage[] = {
+        0x00fe, 0x0100, 0x0101, 0x0102, 0x0103, 0x0106, 0x0111, 0x0115, 0x0116, 0x0117, 0x011c,
+        0x0122, 0x0123, 0x013d, 0x0140, 0x0142, 0x0143, 0x0144, 0x0145, 0x014a, 0x014c, 0x0152,
+        0x0153, 0x015b, 0x0200, 0x0201, 0x0202, 0x0211, 0x0212, 0x0213, 0x0214, 0x02bc, 0x83bb,
+        0x8649, 0x8773, 0x935c};
+    return std::find(std::begin(kStorage), std::end(kStorage), datum.tag()) != std::end(kStorage);
+}
+
+bool isLocation(const std::string &xmpKey)
+{
+    return xmpKey.rfind("Xmp.exif.GPS", 0) == 0 || xmpKey.rfind("Xmp.iptcExt.Location", 0) == 0 ||
+           xmpKey == "Xmp.iptc.Location" || xmpKey == "Xmp.photoshop.City" ||
+           xmpKey == "Xmp.photoshop.State" || xmpKey == "Xmp.photoshop.Country" ||
+           xmpKey == "Xmp.iptc.CountryCode";
+}
+
+bool isLocation(const Exiv2::Iptcdatum &datum)
+{
+    const uint16_t tag = datum.tag(); // IIM 2:26, 2:27, 2:90, 2:92, 2:95, 2:100, 2:101
+    return datum.record() == 2 && (tag == 26 || tag == 27 || tag == 90 || tag == 92 || tag == 95 ||
+                                   tag == 100 || tag == 101);
+}
+
+template <class Container, class Test>
+void eraseWhere(Container &container, const Test &test)
+{
+    for (auto it = container.begin(); it != container.end();)
+        it = test(*it) ? container.erase(it) : std::next(it);
+}
+
+Exiv2::ExifData carriedExif(const Exiv2::ExifData &from, const Metadata::WriteOptions &options)
+{
+    Exiv2::ExifData exif(from);
+    Exiv2::ExifThumb(exif).erase();
+    eraseWhere(exif, isAboutStorage);
+    if (options.stripLocation)
+        eraseWhere(exif, [](const Exiv2::Exifdatum &d) {
+            return d.groupName() == "GPSInfo" || d.key() == "Exif.Image.GPSTag";
+        });
+    if (exif.empty() && options.thumbnailJpeg.empty())
+        return exif;
+    exif["Exif.Image.Orientation"] = uint16_t(1);
+    exif["Exif.Photo.PixelXDimension"] = uint32_t(options.width);
+    exif["Exif.Photo.PixelYDimension"] = uint32_t(options.height);
+    if (!options.thumbnailJpeg.empty())
+        Exiv2::ExifThumb(exif).setJpegThumbnail(options.thumbnailJpeg.data(),
+                                                long(options.thumbnailJpeg.size()));
+    return exif;
+}
+
+} // namespace
+
+Metadata::Metadata() : m_data(std::make_shared<Data>()) {}
+
+Metadata Metadata::fromBytes(const std::vector<uint8_t> &bytes)
+{
+    auto data = std::make_shared<Data>();
+    readInto([&] { return Exiv2::ImageFactory::open(bytes.data(), long(bytes.size())); }, *data);
+    Metadata out;
+    out.m_data = std::move(data);
+    return out;
+}
+
+Metadata Metadata::fromFile(const std::string &path)
+{
+    auto data = std::make_shared<Data>();
+    readInto([&] { return Exiv2::ImageFactory::open(path); }, *data);
+    Metadata out;
+    out.m_data = std::move(data);
+    return out;
+}
+
+bool Metadata::isEmpty() const
+{
+    return m_data->exif.empty() && m_data->xmp.empty() && m_data->iptc.empty();
+}
+
+bool Metadata::hasLocation() const
+{
+    return std::any_of(m_data->exif.begin(), m_data->exif.end(),
+                       [](const auto &d) { return d.groupName() == "GPSInfo"; }) ||
+           std::any_of(m_data->xmp.begin(), m_data->xmp.end(),
+                       [](const auto &d) { return isLocation(d.key()); }) ||
+           std::any_of(m_data->iptc.begin(), m_data->iptc.end(),
+                       [](const auto &d) { return isLocation(d); });
+}
+
+int Metadata::orientation() const
+{
+    const auto it = m_data->exif.findKey(Exiv2::ExifKey("Exif.Image.Orientation"));
+    const long value = it == m_data->exif.end() || it->count() == 0 ? 1 : it->toLong();
+    return value >= 1 && value <= 8 ? int(value) : 1;
+}
+
+const std::vector<uint8_t> &Metadata::icc() const
+{
+    return m_data->icc;
+}
+
+std::vector<std::pair<std::string, std::string>> Metadata::summary() const
+{
+    constexpr std::pair<const char *, const char *> kKeys[] = {
+        {"make", "Exif.Image.Make"},
+        {"model", "Exif.Image.Model"},
+        {"lens", "Exif.Photo.LensModel"},
+        {"taken", "Exif.Photo.DateTimeOriginal"},
+        {"exposure", "Exif.Photo.ExposureTime"},
+        {"aperture", "Exif.Photo.FNumber"},
+        {"iso", "Exif.Photo.ISOSpeedRatings"},
+        {"focalLength", "Exif.Photo.FocalLength"},
+        {"author", "Exif.Image.Artist"},
+        {"copyright", "Exif.Image.Copyright"},
+    };
+    std::vector<std::pair<std::string, std::string>> out;
+    for (const auto &[name, key] : kKeys) {
+        const auto it = m_data->exif.findKey(Exiv2::ExifKey(key));
+        if (it == m_data->exif.end())
+            continue;
+        std::string text = it->print(&m_data->exif);
+        if (!text.empty())
+            out.emplace_back(name, std::move(text));
+    }
+    return out;
+}
+
+Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &options) const
+{
+    if (isEmpty())
+        return {};
+    setUpLibrary();
+    errno = 0;
+    try {
+        const auto image = Exiv2::ImageFactory::open(path);
+        image->readMetadata();
+        Exiv2::ExifData merged = carriedExif(m_data->exif, options);
+        for (const auto &own : image->exifData()) // the new file's storage tags (TIFF) stay
+            if (isAboutStorage(own))
+                merged.add(own);
+        Exiv2::XmpData xmp(m_data->xmp);
+        eraseWhere(xmp, [&](const Exiv2::Xmpdatum &d) {
+            return (options.stripLocation && isLocation(d.key())) ||
+                   d.key() == "Xmp.tiff.Orientation" || d.groupName() == "xmpMM";
+        });
+        Exiv2::IptcData iptc(m_data->iptc);
+        if (options.stripLocation)
+            eraseWhere(iptc, [](const Exiv2::Iptcdatum &d) { return isLocation(d); });
+        image->setExifData(merged);
+        image->setXmpData(xmp);
+        image->setIptcData(iptc);
+        image->writeMetadata();
+    } catch (const Exiv2::AnyError &problem) {
+        return Error{errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io, path, problem.what()};
+    }
+    return {};
+}
+
+} // namespace buttonhole

@@ -1,0 +1,47 @@
+#pragma once
+
+#include "base/result.h"
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace buttonhole {
+
+/// What a picture file says about itself: EXIF, XMP and IPTC, carried over unread. Immutable.
+class Metadata
+{
+public:
+    Metadata();
+    /// Reads from a file's bytes or its path; a file without or with broken metadata gives an
+    /// empty one.
+    static Metadata fromBytes(const std::vector<uint8_t> &bytes);
+    static Metadata fromFile(const std::string &path);
+
+    bool isEmpty() const;
+    bool hasLocation() const;
+    int orientation() const; ///< EXIF 1..8; 1 where none is given
+    /// ICC profile as the file holds it, for formats whose codec does not give it.
+    const std::vector<uint8_t> &icc() const;
+    /// Camera, lens, exposure, date, author and the like: (plain name, value), in that order.
+    std::vector<std::pair<std::string, std::string>> summary() const;
+
+    struct WriteOptions {
+        bool stripLocation = false;
+        int width = 0; ///< of the written picture
+        int height = 0;
+        std::vector<uint8_t> thumbnailJpeg; ///< replaces the old one; empty: none
+    };
+    /// Adds the metadata to a finished picture file: orientation becomes 1 (pixels are upright),
+    /// sizes and thumbnail are renewed, tags that describe the old file's storage are left out.
+    /// Errors: Io, DiskFull.
+    Result<void> writeTo(const std::string &path, const WriteOptions &options) const;
+
+private:
+    struct Data;
+    std::shared_ptr<const Data> m_data;
+};
+
+} // namespace buttonhole

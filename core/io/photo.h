@@ -1,0 +1,43 @@
+#pragma once
+
+#include "base/run.h"
+#include "colour/pixel_rows.h"
+#include "io/metadata.h"
+#include "raster/image.h"
+
+#include <variant>
+
+namespace buttonhole {
+
+/// Three interleaved channels at 8 or 16 bits: the smallest type that loses nothing of the file.
+using PhotoPixels = std::variant<Image<uint8_t>, Image<uint16_t>>;
+
+/// A picture as opened: upright, RGB, in its own profile. Immutable once loaded.
+struct Photo {
+    std::string path;
+    std::string format; ///< "JPEG", "PNG", "TIFF", ...
+    uint64_t fileBytes = 0;
+    int width = 0;
+    int height = 0;
+    int sourceBits = 8; ///< as in the file; 32 = float
+    PhotoPixels pixels;
+    Profile profile = Profile::srgb();
+    bool hasOwnProfile = false; ///< false: none was embedded (or usable), sRGB was taken
+    Metadata metadata;
+    std::vector<std::string> notes; ///< what the user should know about the opening
+
+    int bitDepth() const { return pixels.index() == 0 ? 8 : 16; }
+    Rect rect() const { return {0, 0, width, height}; }
+};
+
+/// Opens a picture file: JPEG, PNG, TIFF, WebP, HEIF, AVIF, camera raw and what else OpenImageIO
+/// reads. The file is only read. EXIF orientation is applied; matrix profiles are kept; CMYK, grey
+/// and table profiles are converted to sRGB at 16 bits; transparency is laid on white.
+/// Errors: NotFound, NoPermission, NotAPhoto, Damaged, TooLarge, Cancelled.
+Result<Photo> loadPhoto(const std::string &path, const Run &run = {});
+
+/// Turns or mirrors as EXIF orientation 1..8 asks, so that the picture stands upright.
+template <class T>
+Image<T> oriented(Image<T> image, int orientation);
+
+} // namespace buttonhole

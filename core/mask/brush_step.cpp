@@ -1,0 +1,170 @@
+#include "mask/brush_step.h"
+
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+
+namespace buttonhole {
+
+namespace {
+
+using nlohmann::json;
+
+Error wrong(const std::string &what, const std::string &detail)
+{
+    return {ErrorKind::InvalidArgument, what, detail};
+}
+
+/// A number member within limits, or its default where absent.
+Result<float> number(const json &in, const char *name, float otherwise, float least, float most)
+{
+    if (!in.contains(name))
+        return otherwise;
+    const json &value = in.at(name);
+    const float v = value.is_number() ? value.get<float>() : NAN;
+    if (!(v >= least && v <= most))
+        return wrong(std::string("brush ") + name, "a number from " + json(least).dump() + " to " +
+                                                       json(most).dump() + " is expected");
+    return v;
+}
+
+Result<Tip> tipFromJson(const json &in)
+{
+    Tip tip;
+    const auto size = number(in, "sizePx", tip.sizePx, kMinTipPx, kMaxTipPx);
+    const auto softness = number(in, "softness", tip.softness, 0, 1);
+    const auto flow = number(in, "flow", tip.flow, 0.001F, 1);
+    const auto opacity = number(in, "opacity", tip.opacity, 0.001F, 1);
+    for (const auto *each : {&size, &softness, &flow, &opacity})
+        if (!*each)
+            return each->error();
+    tip = {*size, *softness, *flow, *opacity, PressureSteers::Nothing};
+    const std::string pressure = in.value("pressure", "nothing");
+    for (const auto steers : {PressureSteers::Size, PressureSteers::Flow})
+        if (pressure == toWord(steers))
+            tip.pressure = steers;
+    return tip;
+}
+
+Result<Stroke> strokeFromJson(const json &in)
+{
+    const auto tip = tipFromJson(in);
+    if (!tip)
+        return tip.error();
+    Stroke stroke;
+    stroke.tip = *tip;
+    stroke.takesBack = in.value("takesBack", false);
+    stroke.continues = in.value("continues", false);
+    stroke.leadPx = in.value("leadPx", 0.0F);
+    if (!(stroke.leadPx >= 0 && stroke.leadPx <= kMaxTipPx))
+        return wrong("brush leadPx", "it is out of range");
+    for (const json &point : in.at("points")) {
+        if (!point.is_array() || point.size() < 2)
+            return wrong("brush points", "each is [x, y] or [x, y, pressure]");
+        const StrokePoint p{point[0].get<float>(), point[1].get<float>(),
+                            point.size() > 2 ? point[2].get<float>() : 1.0F};
+        // Far outside any photo the walk along the stroke would take for ever.
+        if (!(std::abs(p.x) < 200000 && std::abs(p.y) < 200000 && p.pressure >= 0 &&
+              p.pressure <= 1))
+            return wrong("brush points", "a point is out of range");
+        stroke.points.push_back(quantised(p));
+    }
+    if (stroke.points.empty())
+        return wrong("brush points", "a stroke needs at least one point");
+    return stroke;
+}
+
+json strokeToJson(const Stroke &stroke)
+{
+    json points = json::array();
+    for (const StrokePoint &p : stroke.points) {
+        json point = json::array({p.x, p.y});
+        if (p.pressure != 1)
+            point.push_back(p.pressure);
+        points.push_back(std::move(point));
+    }
+    json out{{"sizePx", stroke.tip.sizePx},   {"softness", stroke.tip.softness},
+             {"flow", stroke.tip.flow},       {"opacity", stroke.tip.opacity},
+             {"points", std::move(points)},   {"pressure", toWord(stroke.tip.pressure)}};
+    if (stroke.takesBack)
+        out["takesBack"] = true;
+    if (stroke.continues) {
+        out["continues"] = true;
+        out["leadPx"] = stroke.leadPx;
+    }
+    return out;
+}
+
+} // namespace
+
+Result<std::shared_ptr<const StepShape>> BrushStep::fromJson(const json &in, MaskReader &reader)
+{
+    Strokes strokes;
+    for (const json &each : in.at("strokes")) {
+        auto stroke = strokeFromJson(each);
+        if (!stroke)
+            return stroke.error();
+        strokes.push_back(std::make_shared<const Stroke>(std::move(*stroke)));
+    }
+    BrushPlanes planes(reader.width, reader.height);
+    bool stored = in.contains("lo") && in.contains("hi");
+    if (stored) {
+        auto lo = reader.get(in.at("lo"));
+        auto hi = reader.get(in.at("hi"));
+        stored = lo.has_value() && hi.has_value();
+        if (stored) {
+            planes.lo = std::move(*lo);
+            planes.hi = std::move(*hi);
+        } else {
+            reader.notes.emplace_back("The painted mask of a brush step was missing or broken; it "
+                                      "was painted again from its strokes.");
+        }
+    }
+    if (!stored)
+        replayStrokes(strokes, planes);
+    return std::shared_ptr<const StepShape>(
+        std::make_shared<BrushStep>(std::move(strokes), std::move(planes)));
+}
+
+std::string BrushStep::summary() const
+{
+    size_t whole = 0;
+    for (const auto &stroke : m_strokes)
+        whole += stroke->continues ? 0 : 1;
+    return std::to_string(whole) + (whole == 1 ? " stroke" : " strokes");
+}
+
+StepShape::Effect BrushStep::coverage(int level, const Rect &area, uint16_t *lo,
+                                      uint16_t *hi) const
+{
+    const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
+    uint16_t value = 0;
+    const bool raises = !(m_planes.lo.isUniform(whole, value) && value == 0);
+    const bool lowers = !(m_planes.hi.isUniform(whole, value) && value == 65535);
+    if (!raises && !lowers)
+        return Effect::None;
+    m_planes.lo.readReduced(level, area, lo, size_t(area.width()));
+    if (!lowers)
+        return Effect::Raises;
+    m_planes.hi.readReduced(level, area, hi, size_t(area.width()));
+    return Effect::Clamps;
+}
+
+void BrushStep::toJson(json &out, MaskWriter *writer, const std::string &name) const
+{
+    out["strokes"] = json::array();
+    for (const auto &stroke : m_strokes)
+        out["strokes"].push_back(strokeToJson(*stroke));
+    if (writer) {
+        out["lo"] = writer->put(name + "-lo", m_planes.lo, 0);
+        out["hi"] = writer->put(name + "-hi", m_planes.hi, 65535);
+    }
+}
+
+void BrushStep::visitPlanes(const std::function<void(const MaskPlane &)> &visit) const
+{
+    visit(m_planes.lo);
+    visit(m_planes.hi);
+}
+
+} // namespace buttonhole

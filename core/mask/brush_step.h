@@ -1,0 +1,37 @@
+#pragma once
+
+#include "mask/step.h"
+#include "mask/stroke.h"
+
+namespace buttonhole {
+
+/// Kind "brush": strokes, and the limits they painted (see BrushPlanes).
+class BrushStep final : public StepShape
+{
+public:
+    using Strokes = std::vector<std::shared_ptr<const Stroke>>;
+    BrushStep(Strokes strokes, BrushPlanes planes)
+        : m_strokes(std::move(strokes)), m_planes(std::move(planes))
+    {
+    }
+    /// Errors: InvalidArgument with the place in the JSON. Stored planes are taken as they are;
+    /// where they are missing or broken the strokes are painted again.
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+                                                             MaskReader &reader);
+
+    const Strokes &strokes() const { return m_strokes; }
+    const BrushPlanes &planes() const { return m_planes; }
+
+    std::string kind() const override { return "brush"; }
+    std::string title() const override { return "Brush"; }
+    std::string summary() const override;
+    Effect coverage(int level, const Rect &area, uint16_t *lo, uint16_t *hi) const override;
+    void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const override;
+
+private:
+    Strokes m_strokes;
+    BrushPlanes m_planes;
+};
+
+} // namespace buttonhole

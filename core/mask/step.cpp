@@ -1,0 +1,77 @@
+#include "mask/step.h"
+
+#include "mask/brush_step.h"
+#include "mask/picture_step.h"
+#include "mask/unknown_step.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+
+namespace buttonhole {
+
+namespace {
+
+/// The table of kinds. A new kind adds its file, its line here, and its test.
+constexpr StepKind kKinds[] = {
+    {"brush", BrushStep::fromJson},
+    {"picture", PictureStep::fromJson},
+};
+
+constexpr std::pair<Sign, std::string_view> kSigns[] = {
+    {Sign::Add, "add"}, {Sign::Subtract, "subtract"}, {Sign::OnlyInside, "only-inside"}};
+
+} // namespace
+
+std::string_view toWord(Sign sign)
+{
+    return kSigns[size_t(sign)].second;
+}
+
+Result<Sign> signFromWord(std::string_view word)
+{
+    for (const auto &[sign, name] : kSigns)
+        if (name == word)
+            return sign;
+    return Error{ErrorKind::InvalidArgument, "sign \"" + std::string(word) + "\"",
+                 "add, subtract or only-inside is expected"};
+}
+
+Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json,
+                                                      MaskReader &reader)
+{
+    const std::string id = json.at("kind").get<std::string>();
+    for (const StepKind &kind : kKinds)
+        if (kind.id == id)
+            return kind.fromJson(json, reader);
+    reader.notes.push_back("A step of the kind \"" + id +
+                           "\" is from a newer version: it is kept but has no effect here.");
+    return std::shared_ptr<const StepShape>(
+        std::make_shared<UnknownStep>(json, "from a newer version"));
+}
+
+void foldStep(Sign sign, StepShape::Effect effect, const uint16_t *lo, const uint16_t *hi,
+              uint16_t *mask, size_t n)
+{
+    using Effect = StepShape::Effect;
+    if (sign == Sign::OnlyInside) {
+        for (size_t i = 0; i < n; ++i)
+            mask[i] = effect == Effect::None ? uint16_t(0) : std::min(mask[i], lo[i]);
+        return;
+    }
+    if (effect == Effect::None)
+        return;
+    const bool adds = sign == Sign::Add;
+    if (effect == Effect::Raises) {
+        for (size_t i = 0; i < n; ++i)
+            mask[i] = adds ? std::max(mask[i], lo[i]) : std::min(mask[i], uint16_t(65535 - lo[i]));
+        return;
+    }
+    for (size_t i = 0; i < n; ++i) {
+        const uint16_t least = adds ? lo[i] : uint16_t(65535 - hi[i]);
+        const uint16_t most = adds ? hi[i] : uint16_t(65535 - lo[i]);
+        mask[i] = std::min(std::max(mask[i], least), most);
+    }
+}
+
+} // namespace buttonhole

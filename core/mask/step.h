@@ -1,0 +1,102 @@
+#pragma once
+
+#include "base/result.h"
+#include "raster/mask_plane.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace buttonhole {
+
+/// How a step joins the mask made by the steps before it.
+enum class Sign { Add, Subtract, OnlyInside };
+
+std::string_view toWord(Sign sign); ///< "add", "subtract", "only-inside"
+Result<Sign> signFromWord(std::string_view word);
+
+/// Puts a step's rasters into a file being written; gives what to note in the JSON.
+class MaskWriter
+{
+public:
+    virtual ~MaskWriter() = default;
+    virtual nlohmann::json put(const std::string &name, const MaskPlane &plane,
+                               uint16_t outside) = 0;
+};
+
+/// Gives a step its rasters back. `notes` gathers sentences for the user.
+class MaskReader
+{
+public:
+    virtual ~MaskReader() = default;
+    virtual Result<MaskPlane> get(const nlohmann::json &reference) = 0;
+
+    int width = 0; ///< of the photo
+    int height = 0;
+    std::vector<std::string> notes;
+};
+
+/// What a step of some kind holds: its parameters and rasters. Immutable and shared between takes.
+class StepShape
+{
+public:
+    virtual ~StepShape() = default;
+    StepShape() = default;
+    StepShape(const StepShape &) = delete;
+    StepShape &operator=(const StepShape &) = delete;
+
+    /// The kind's id in files, e.g. "brush".
+    virtual std::string kind() const = 0;
+    /// The kind's word in the ticket, e.g. "Brush".
+    virtual std::string title() const = 0;
+    /// A few words for the ticket, e.g. "2 strokes".
+    virtual std::string summary() const = 0;
+    virtual bool isUnderstood() const { return true; }
+
+    /// Limits between which the step brings the mask so far.
+    enum class Effect {
+        None,    ///< lo = 0 and hi = 65535 all over the area: nothing was written
+        Raises,  ///< only `lo` was written; hi = 65535
+        Clamps,  ///< both were written
+    };
+    /// @param level pyramid level; @param area pixels of that level
+    /// @param lo,hi area.area() values each, uint16 0..65535, rows of area.width()
+    virtual Effect coverage(int level, const Rect &area, uint16_t *lo, uint16_t *hi) const = 0;
+
+    /// The members of the step's JSON that belong to the kind. Without a writer, what can be
+    /// rebuilt from parameters is left out.
+    virtual void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const = 0;
+    virtual void visitPlanes(const std::function<void(const MaskPlane &)> &) const {}
+};
+
+/// One row per kind of step: all that a new kind registers.
+struct StepKind {
+    std::string_view id;
+    Result<std::shared_ptr<const StepShape>> (*fromJson)(const nlohmann::json &json,
+                                                         MaskReader &reader);
+};
+
+/// A step whose kind is registered; others become an UnknownStep, which keeps its JSON as it is.
+Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json,
+                                                      MaskReader &reader);
+
+/// One move that shapes a keep's mask.
+struct Step {
+    uint64_t id = 0;
+    Sign sign = Sign::Add;
+    bool on = true;
+    std::shared_ptr<const StepShape> shape;
+};
+
+/// Folds one step into the mask so far: add = clamp(mask, lo, hi); subtract = clamp by the mirrored
+/// limits (65535 - hi, 65535 - lo); only inside = min(mask, lo).
+/// @param mask, lo, hi n values, uint16 0..65535
+void foldStep(Sign sign, StepShape::Effect effect, const uint16_t *lo, const uint16_t *hi,
+              uint16_t *mask, size_t n);
+
+} // namespace buttonhole

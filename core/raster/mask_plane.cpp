@@ -1,0 +1,258 @@
+#include "raster/mask_plane.h"
+
+#include <lz4.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cstring>
+
+namespace buttonhole {
+
+TileBlock::TileBlock(uint16_t fill) : m_raw(std::make_shared_for_overwrite<uint16_t[]>(kCount))
+{
+    std::fill_n(m_raw.get(), kCount, fill);
+}
+
+TileBlock::TileBlock(const uint16_t *from)
+    : m_raw(std::make_shared_for_overwrite<uint16_t[]>(kCount))
+{
+    std::memcpy(m_raw.get(), from, kCount * sizeof(uint16_t));
+}
+
+std::shared_ptr<const uint16_t[]> TileBlock::pixels() const
+{
+    const std::scoped_lock lock(m_mutex);
+    if (!m_raw) {
+        m_raw = std::make_shared_for_overwrite<uint16_t[]>(kCount);
+        LZ4_decompress_safe(m_packed.data(), reinterpret_cast<char *>(m_raw.get()),
+                            int(m_packed.size()), int(kCount * sizeof(uint16_t)));
+        m_packed = {};
+    }
+    return m_raw;
+}
+
+uint16_t *TileBlock::mutablePixels()
+{
+    (void)pixels();
+    return m_raw.get();
+}
+
+bool TileBlock::isBeingRead() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return m_raw && m_raw.use_count() > 1;
+}
+
+void TileBlock::pack() const
+{
+    const std::scoped_lock lock(m_mutex);
+    if (!m_raw || m_raw.use_count() > 1)
+        return;
+    const int size = int(kCount * sizeof(uint16_t));
+    std::vector<char> packed(size_t(LZ4_compressBound(size)));
+    const int used = LZ4_compress_default(reinterpret_cast<const char *>(m_raw.get()),
+                                          packed.data(), size, int(packed.size()));
+    if (used <= 0 || used >= size)
+        return;
+    m_packed.assign(packed.begin(), packed.begin() + used);
+    m_raw.reset();
+}
+
+bool TileBlock::isPacked() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return m_raw == nullptr;
+}
+
+size_t TileBlock::bytes() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return m_raw ? kCount * sizeof(uint16_t) : m_packed.size();
+}
+
+MaskPlane::MaskPlane(int width, int height, uint16_t fill)
+    : m_width(width), m_height(height), m_columns((width + kTileSize - 1) / kTileSize),
+      m_rows((height + kTileSize - 1) / kTileSize),
+      m_tiles(size_t(m_columns) * size_t(m_rows), Tile{nullptr, fill})
+{
+}
+
+uint16_t *MaskPlane::writable(int tx, int ty)
+{
+    Tile &t = m_tiles[size_t(ty) * m_columns + tx];
+    if (!t.block)
+        t.block = std::make_shared<TileBlock>(t.value);
+    else if (t.block.use_count() > 1 || t.block->isBeingRead())
+        t.block = std::make_shared<TileBlock>(t.block->pixels().get());
+    return t.block->mutablePixels();
+}
+
+void MaskPlane::compact(const Rect &area)
+{
+    const Rect r = intersected(area, rect());
+    if (r.isEmpty())
+        return;
+    for (int ty = r.y0 / kTileSize; ty <= (r.y1 - 1) / kTileSize; ++ty) {
+        for (int tx = r.x0 / kTileSize; tx <= (r.x1 - 1) / kTileSize; ++tx) {
+            Tile &t = m_tiles[size_t(ty) * m_columns + tx];
+            if (!t.block)
+                continue;
+            const auto pixels = t.block->pixels();
+            const uint16_t first = pixels[0];
+            const int w = std::min(kTileSize, m_width - tx * kTileSize);
+            const int h = std::min(kTileSize, m_height - ty * kTileSize);
+            bool constant = true;
+            for (int y = 0; y < h && constant; ++y) {
+                const uint16_t *row = pixels.get() + size_t(y) * kTileSize;
+                constant = std::all_of(row, row + w, [&](uint16_t v) { return v == first; });
+            }
+            if (constant)
+                t = Tile{nullptr, first};
+        }
+    }
+}
+
+void MaskPlane::read(const Rect &area, uint16_t *out, size_t stride) const
+{
+    assert(intersected(area, rect()) == area);
+    for (int y = area.y0; y < area.y1;) {
+        const int ty = y / kTileSize;
+        const int yEnd = std::min(area.y1, (ty + 1) * kTileSize);
+        for (int x = area.x0; x < area.x1;) {
+            const int tx = x / kTileSize;
+            const int xEnd = std::min(area.x1, (tx + 1) * kTileSize);
+            const Tile &t = tile(tx, ty);
+            const auto pixels = t.block ? t.block->pixels() : nullptr;
+            for (int row = y; row < yEnd; ++row) {
+                uint16_t *to = out + size_t(row - area.y0) * stride + (x - area.x0);
+                if (pixels)
+                    std::copy_n(pixels.get() + size_t(row - ty * kTileSize) * kTileSize +
+                                    (x - tx * kTileSize),
+                                xEnd - x, to);
+                else
+                    std::fill_n(to, xEnd - x, t.value);
+            }
+            x = xEnd;
+        }
+        y = yEnd;
+    }
+}
+
+namespace {
+
+/// Mean over side x side squares of one tile; the last row and column may be cut by the photo.
+void reduceTile(const uint16_t *pixels, int tileWidth, int tileHeight, int level, const Rect &part,
+                uint16_t *out, size_t stride)
+{
+    const int side = 1 << level;
+    for (int y = part.y0; y < part.y1; ++y) {
+        const int sy0 = y * side;
+        const int sy1 = std::min(tileHeight, sy0 + side);
+        for (int x = part.x0; x < part.x1; ++x) {
+            const int sx0 = x * side;
+            const int sx1 = std::min(tileWidth, sx0 + side);
+            uint64_t sum = 0;
+            for (int sy = sy0; sy < sy1; ++sy) {
+                uint32_t rowSum = 0;
+                const uint16_t *row = pixels + size_t(sy) * kTileSize;
+                for (int sx = sx0; sx < sx1; ++sx)
+                    rowSum += row[sx];
+                sum += rowSum;
+            }
+            const uint64_t count = uint64_t(sx1 - sx0) * uint64_t(sy1 - sy0);
+            out[size_t(y - part.y0) * stride + (x - part.x0)] =
+                uint16_t((sum + count / 2) / count);
+        }
+    }
+}
+
+} // namespace
+
+void MaskPlane::readReduced(int level, const Rect &area, uint16_t *out, size_t stride) const
+{
+    if (level == 0) {
+        read(area, out, stride);
+        return;
+    }
+    assert(level <= kMaxLevel);
+    const int step = kTileSize >> level; // one tile's side at this level
+    for (int ty = area.y0 / step; ty * step < area.y1; ++ty) {
+        for (int tx = area.x0 / step; tx * step < area.x1; ++tx) {
+            const Rect part =
+                intersected(area, {tx * step, ty * step, (tx + 1) * step, (ty + 1) * step});
+            uint16_t *to = out + size_t(part.y0 - area.y0) * stride + (part.x0 - area.x0);
+            const Tile &t = tile(tx, ty);
+            if (!t.block) {
+                for (int y = 0; y < part.height(); ++y)
+                    std::fill_n(to + size_t(y) * stride, part.width(), t.value);
+                continue;
+            }
+            const Rect inTile{part.x0 - tx * step, part.y0 - ty * step, part.x1 - tx * step,
+                              part.y1 - ty * step};
+            reduceTile(t.block->pixels().get(), std::min(kTileSize, m_width - tx * kTileSize),
+                       std::min(kTileSize, m_height - ty * kTileSize), level, inTile, to, stride);
+        }
+    }
+}
+
+uint16_t MaskPlane::at(int x, int y) const
+{
+    uint16_t value = 0;
+    read({x, y, x + 1, y + 1}, &value, 1);
+    return value;
+}
+
+bool MaskPlane::isUniform(const Rect &area, uint16_t &value) const
+{
+    const Rect r = intersected(area, rect());
+    if (r.isEmpty())
+        return false;
+    value = tile(r.x0 / kTileSize, r.y0 / kTileSize).value;
+    for (int ty = r.y0 / kTileSize; ty <= (r.y1 - 1) / kTileSize; ++ty) {
+        for (int tx = r.x0 / kTileSize; tx <= (r.x1 - 1) / kTileSize; ++tx) {
+            const Tile &t = tile(tx, ty);
+            if (t.block || t.value != value)
+                return false;
+        }
+    }
+    return true;
+}
+
+Rect MaskPlane::boundsOfOtherThan(uint16_t value) const
+{
+    Rect bounds;
+    for (int ty = 0; ty < m_rows; ++ty) {
+        for (int tx = 0; tx < m_columns; ++tx) {
+            const Tile &t = tile(tx, ty);
+            if (t.block || t.value != value)
+                bounds = united(bounds, {tx * kTileSize, ty * kTileSize, (tx + 1) * kTileSize,
+                                         (ty + 1) * kTileSize});
+        }
+    }
+    return intersected(bounds, rect());
+}
+
+void MaskPlane::visitBlocks(
+    const std::function<void(const std::shared_ptr<TileBlock> &)> &visit) const
+{
+    for (const Tile &t : m_tiles)
+        if (t.block)
+            visit(t.block);
+}
+
+bool samePixels(const MaskPlane &a, const MaskPlane &b)
+{
+    if (a.m_width != b.m_width || a.m_height != b.m_height)
+        return false;
+    std::vector<uint16_t> rowA(size_t(a.m_width));
+    std::vector<uint16_t> rowB(size_t(a.m_width));
+    for (int y = 0; y < a.m_height; ++y) {
+        a.read({0, y, a.m_width, y + 1}, rowA.data(), rowA.size());
+        b.read({0, y, a.m_width, y + 1}, rowB.data(), rowB.size());
+        if (rowA != rowB)
+            return false;
+    }
+    return true;
+}
+
+} // namespace buttonhole

@@ -1,0 +1,90 @@
+#pragma once
+
+#include "base/rect.h"
+#include "raster/parallel_tiles.h"
+
+#include <cstdint>
+#include <memory>
+#include <mutex>
+#include <vector>
+
+namespace buttonhole {
+
+/// The pixels of one mask tile, kTileSize x kTileSize, shared between takes and undo entries.
+/// May be packed (LZ4) while nobody looks at it; pixels() unpacks it again. Thread-safe.
+class TileBlock
+{
+public:
+    using Pixels = std::shared_ptr<uint16_t[]>;
+    static constexpr size_t kCount = size_t(kTileSize) * kTileSize;
+
+    explicit TileBlock(uint16_t fill);
+    explicit TileBlock(const uint16_t *from);
+
+    std::shared_ptr<const uint16_t[]> pixels() const;
+    /// For the only owner, before it shares the block.
+    uint16_t *mutablePixels();
+    /// True while somebody still reads pixels that pixels() handed out.
+    bool isBeingRead() const;
+    void pack() const;
+    bool isPacked() const;
+    size_t bytes() const;
+
+private:
+    mutable std::mutex m_mutex; ///< guards all below: packing happens while others may read
+    mutable Pixels m_raw;
+    mutable std::vector<char> m_packed;
+};
+
+/// A photo-sized raster of coverage, uint16 0..65535, in copy-on-write tiles.
+/// Copying a plane copies pointers; a tile of one value takes no memory. uint16, since 8 bits band
+/// in long soft edges at 16-bit export while float would double the memory and show no more.
+class MaskPlane
+{
+public:
+    MaskPlane() = default;
+    MaskPlane(int width, int height, uint16_t fill = 0);
+
+    int width() const { return m_width; }
+    int height() const { return m_height; }
+    Rect rect() const { return {0, 0, m_width, m_height}; }
+    int columns() const { return m_columns; }
+    int rows() const { return m_rows; }
+    bool isEmpty() const { return m_tiles.empty(); }
+
+    /// Pixels of tile (tx, ty) for writing; unshares it first. Row stride is kTileSize.
+    uint16_t *writable(int tx, int ty);
+    /// Turns tiles touching `area` that hold one value back into memory-free ones.
+    void compact(const Rect &area);
+
+    /// Copies `area` (inside rect()) to `out`, `stride` elements a row.
+    void read(const Rect &area, uint16_t *out, size_t stride) const;
+    /// Copies `area` of pyramid level `level` (mean over 2^level squares, 0 = read()).
+    void readReduced(int level, const Rect &area, uint16_t *out, size_t stride) const;
+    uint16_t at(int x, int y) const;
+    /// True, and `value` set, where all tiles touching `area` are the same memory-free value.
+    bool isUniform(const Rect &area, uint16_t &value) const;
+    /// The smallest tile-aligned rectangle (clipped to the photo) outside which all is `value`.
+    Rect boundsOfOtherThan(uint16_t value) const;
+
+    /// The blocks in use, for counting and packing memory.
+    void visitBlocks(const std::function<void(const std::shared_ptr<TileBlock> &)> &visit) const;
+    friend bool samePixels(const MaskPlane &a, const MaskPlane &b);
+
+private:
+    struct Tile {
+        std::shared_ptr<TileBlock> block; ///< null: all pixels are `value`
+        uint16_t value = 0;
+    };
+    const Tile &tile(int tx, int ty) const { return m_tiles[size_t(ty) * m_columns + tx]; }
+
+    int m_width = 0;
+    int m_height = 0;
+    int m_columns = 0;
+    int m_rows = 0;
+    std::vector<Tile> m_tiles;
+};
+
+bool samePixels(const MaskPlane &a, const MaskPlane &b);
+
+} // namespace buttonhole

@@ -1,0 +1,139 @@
+#include "render/photo_levels.h"
+
+#include "colour/oklab.h"
+#include "raster/parallel_tiles.h"
+
+#include <cmath>
+
+namespace buttonhole {
+
+namespace {
+
+/// One row of the next level from two rows (the same row twice at an odd bottom edge).
+template <class T>
+void reduceRow(const SourceColour &colour, const T *top, const T *bottom, int sourceWidth, T *out,
+               int width)
+{
+    constexpr int kOut = kRowRun / 2;
+    float plane[6][kRowRun + 16];
+    float sums[3][kRowRun + 16];
+    uint16_t codes[kRowRun + 64];
+    for (int x0 = 0; x0 < width; x0 += kOut) {
+        const int n = std::min(kOut, width - x0);
+        const int sources = std::min(2 * n, sourceWidth - 2 * x0);
+        decodeRow(colour, top + size_t(6) * x0, sources, plane[0], plane[1], plane[2]);
+        decodeRow(colour, bottom + size_t(6) * x0, sources, plane[3], plane[4], plane[5]);
+        for (int c = 0; c < 3; ++c) {
+            if (sources < 2 * n) {
+                plane[c][sources] = plane[c][sources - 1];
+                plane[c + 3][sources] = plane[c + 3][sources - 1];
+            }
+            for (int i = 0; i < n; ++i)
+                sums[c][i] = 0.25F * (plane[c][2 * i] + plane[c][2 * i + 1] + plane[c + 3][2 * i] +
+                                      plane[c + 3][2 * i + 1]);
+            encodeRow(colour.profile.fromRoot(size_t(c)), float(T(-1)), sums[c], n, codes);
+            for (int i = 0; i < n; ++i)
+                out[size_t(x0 + i) * 3 + size_t(c)] = T(codes[i]);
+        }
+    }
+}
+
+template <class T>
+Image<T> reduced(const SourceColour &colour, const Image<T> &from)
+{
+    Image<T> out(sizeAtLevel(from.width(), 1), sizeAtLevel(from.height(), 1), 3);
+    parallelRows(out.height(), 16, [&](int y0, int y1) {
+        for (int y = y0; y < y1; ++y)
+            reduceRow(colour, from.row(2 * y), from.row(std::min(2 * y + 1, from.height() - 1)),
+                      from.width(), out.row(y), out.width());
+    });
+    return out;
+}
+
+} // namespace
+
+PhotoLevels::PhotoLevels(std::shared_ptr<const Photo> photo)
+    : m_photo(std::move(photo)), m_colour(m_photo->profile, m_photo->bitDepth())
+{
+}
+
+std::shared_ptr<const PhotoLevels> PhotoLevels::makeFlat(std::shared_ptr<const Photo> photo)
+{
+    return std::shared_ptr<const PhotoLevels>(new PhotoLevels(std::move(photo)));
+}
+
+Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::make(std::shared_ptr<const Photo> photo,
+                                                             const Run &run)
+{
+    std::shared_ptr<PhotoLevels> levels(new PhotoLevels(std::move(photo)));
+    int side = std::max(levels->m_photo->width, levels->m_photo->height);
+    for (int level = 0; side > 256 && level < kMaxLevel; side = (side + 1) / 2, ++level) {
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, levels->m_photo->path, {}};
+        levels->m_reduced.push_back(std::visit(
+            [&](const auto &image) -> PhotoPixels { return reduced(levels->m_colour, image); },
+            levels->level(level)));
+    }
+    return std::shared_ptr<const PhotoLevels>(std::move(levels));
+}
+
+size_t PhotoLevels::bytes() const
+{
+    size_t sum = 0;
+    for (int n = 0; n < count(); ++n)
+        sum += std::visit([](const auto &image) { return image.bytes(); }, level(n));
+    return sum;
+}
+
+namespace {
+
+Oklab oklabAt(const PhotoLevels &levels, int level, int x, int y)
+{
+    float r = 0;
+    float g = 0;
+    float b = 0;
+    std::visit(
+        [&](const auto &image) {
+            decodeRow(levels.colour(), image.pixel(x, y), 1, &r, &g, &b);
+        },
+        levels.level(level));
+    return toOklab(levels.photo().profile.toXyz() * Vector3{r, g, b});
+}
+
+} // namespace
+
+PixelReading readPixel(const PhotoLevels &levels, int x, int y)
+{
+    const Oklab lab = oklabAt(levels, 0, x, y);
+    return {lab.L, chroma(lab), hueDeg(lab)};
+}
+
+double findRarestHueDeg(const PhotoLevels &levels)
+{
+    constexpr int kBins = 72;
+    constexpr int kWindow = 8; // bins: 40 degrees
+    const int level = std::min(levels.count() - 1, 3);
+    const Rect area = levels.rectOf(level);
+    double bins[kBins] = {};
+    for (int y = 0; y < area.y1; y += 2)
+        for (int x = 0; x < area.x1; x += 2) {
+            const Oklab lab = oklabAt(levels, level, x, y);
+            const double c = chroma(lab);
+            if (c > 0.02)
+                bins[int(hueDeg(lab) / 360.0 * kBins) % kBins] += c;
+        }
+    int best = 0;
+    double least = INFINITY;
+    for (int start = 0; start < kBins; ++start) {
+        double sum = 0;
+        for (int i = 0; i < kWindow; ++i)
+            sum += bins[(start + i) % kBins];
+        if (sum < least) {
+            least = sum;
+            best = start;
+        }
+    }
+    return std::fmod((best + kWindow / 2.0) * 360.0 / kBins, 360.0);
+}
+
+} // namespace buttonhole

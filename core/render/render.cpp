@@ -1,0 +1,283 @@
+#include "render/render.h"
+
+#include "colour/oklab.h"
+#include "raster/parallel_tiles.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace buttonhole {
+
+namespace {
+
+constexpr int kPadded = kRowRun + 64; // room for one SIMD vector past the end
+
+/// One run of pixels on its way from codes to codes.
+struct Run256 {
+    alignas(64) float r[kPadded];
+    alignas(64) float g[kPadded];
+    alignas(64) float b[kPadded];
+    alignas(64) float y[kPadded];
+    alignas(64) uint16_t mask[kPadded];
+    alignas(64) uint16_t out[3][kPadded];
+};
+
+/// All that stays the same over one call.
+template <class T>
+struct Pass {
+    const PhotoLevels &levels;
+    const Take &take;
+    View view;
+    int level;
+    const OutputColour &output;
+    const RenderTarget &target;
+    GreyMixer mixer;
+    bool sameSpace;
+    float top; ///< highest output code
+    std::array<float, 9> toOutput{};
+    std::array<float, 3> tint{}; ///< linear RGB of the output
+
+    void encode(Run256 &run, int n) const
+    {
+        encodeRow(output.profile.fromRoot(0), top, run.r, n, run.out[0]);
+        encodeRow(output.profile.fromRoot(1), top, run.g, n, run.out[1]);
+        encodeRow(output.profile.fromRoot(2), top, run.b, n, run.out[2]);
+    }
+
+    uint16_t ownCode(T code) const
+    {
+        if constexpr (sizeof(T) == 1)
+            return top > 255 ? uint16_t(code * 257) : code;
+        else
+            return top > 255 ? code : uint16_t((uint32_t(code) * 255U + 32767U) / 65535U);
+    }
+
+    void colourRow(const T *rgb, Run256 &run, int n) const
+    {
+        if (sameSpace) {
+            for (int i = 0; i < n; ++i)
+                for (int c = 0; c < 3; ++c)
+                    run.out[c][i] = ownCode(rgb[3 * i + c]);
+            return;
+        }
+        linearRow(rgb, run, n);
+        encode(run, n);
+    }
+
+    /// Linear RGB of the output profile.
+    void linearRow(const T *rgb, Run256 &run, int n) const
+    {
+        decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
+        if (!sameSpace)
+            matrixRow(toOutput.data(), n, run.r, run.g, run.b);
+    }
+
+    void resultRow(const T *rgb, Run256 &run, int n) const
+    {
+        const auto [least, most] = std::minmax_element(run.mask, run.mask + n);
+        if (!take.greyOn || *least == 65535) {
+            colourRow(rgb, run, n);
+            return;
+        }
+        mixer.greyRow(rgb, n, run.y);
+        encodeRow(output.profile.fromRoot(0), top, run.y, n, run.out[0]);
+        if (output.curvesAreEqual) {
+            std::copy_n(run.out[0], n, run.out[1]);
+            std::copy_n(run.out[0], n, run.out[2]);
+        } else {
+            encodeRow(output.profile.fromRoot(1), top, run.y, n, run.out[1]);
+            encodeRow(output.profile.fromRoot(2), top, run.y, n, run.out[2]);
+        }
+        if (*most == 0)
+            return;
+        // Only pixels that are partly coloured take the blend's codes: each pixel then comes out the
+        // same whatever its neighbours in the run are.
+        Run256 mixed;
+        decodeRow(levels.colour(), rgb, n, mixed.r, mixed.g, mixed.b);
+        std::copy_n(run.mask, n, mixed.mask);
+        blendRow(levels.colour().toLms.data(), output.fromLms.data(), run.y, mixed.mask, n, mixed.r,
+                 mixed.g, mixed.b);
+        encode(mixed, n);
+        Run256 full;
+        colourRow(rgb, full, n);
+        for (int i = 0; i < n; ++i) {
+            if (run.mask[i] == 0)
+                continue;
+            const Run256 &from = run.mask[i] == 65535 ? full : mixed;
+            for (int c = 0; c < 3; ++c)
+                run.out[c][i] = from.out[c][i];
+        }
+    }
+
+    void maskRow(Run256 &run, int n) const
+    {
+        for (int i = 0; i < n; ++i) {
+            const uint32_t m = run.mask[i];
+            const auto code = uint16_t(top > 255 ? m : (m * 255 + 32767) / 65535);
+            run.out[0][i] = run.out[1][i] = run.out[2][i] = code;
+        }
+    }
+
+    /// A basket weave: threads run across in one cell and down in the next, so that the tint can be
+    /// told from any colour of the photo by its pattern too.
+    static float weave(int x, int y)
+    {
+        constexpr int kCell = 8;
+        constexpr int kThread = 4;
+        const bool across = ((x / kCell + y / kCell) & 1) != 0;
+        return (across ? y : x) % kThread < 2 ? 0.78F : 0.42F;
+    }
+
+    void tintedRow(const T *rgb, Run256 &run, int n, int x0, int y) const
+    {
+        linearRow(rgb, run, n);
+        for (int i = 0; i < n; ++i) {
+            const float a = float(run.mask[i]) / 65535.0F * weave(x0 + i, y);
+            run.r[i] += (tint[0] - run.r[i]) * a;
+            run.g[i] += (tint[1] - run.g[i]) * a;
+            run.b[i] += (tint[2] - run.b[i]) * a;
+        }
+        encode(run, n);
+    }
+
+    void cutOutRow(const T *rgb, Run256 &run, int n, int x0, int y) const
+    {
+        constexpr int kCell = 12;
+        linearRow(rgb, run, n);
+        for (int i = 0; i < n; ++i) {
+            const float m = float(run.mask[i]) / 65535.0F;
+            const float under = (((x0 + i) / kCell + y / kCell) & 1) != 0 ? 0.60F : 0.42F;
+            run.r[i] = under + (run.r[i] - under) * m;
+            run.g[i] = under + (run.g[i] - under) * m;
+            run.b[i] = under + (run.b[i] - under) * m;
+        }
+        encode(run, n);
+    }
+
+    void store(const Run256 &run, int n, uint8_t *to) const
+    {
+        switch (target.layout) {
+        case RenderTarget::Layout::Rgb8:
+            for (int i = 0; i < n; ++i)
+                for (int c = 0; c < 3; ++c)
+                    to[3 * i + c] = uint8_t(run.out[c][i]);
+            break;
+        case RenderTarget::Layout::Rgb16:
+            for (int i = 0; i < n; ++i)
+                for (int c = 0; c < 3; ++c)
+                    reinterpret_cast<uint16_t *>(to)[3 * i + c] = run.out[c][i];
+            break;
+        case RenderTarget::Layout::Bgrx8:
+            for (int i = 0; i < n; ++i)
+                reinterpret_cast<uint32_t *>(to)[i] = 0xFF000000U | uint32_t(run.out[0][i]) << 16 |
+                                                      uint32_t(run.out[1][i]) << 8 |
+                                                      uint32_t(run.out[2][i]);
+            break;
+        }
+    }
+
+    void tile(const Image<T> &source, const Rect &whole, const Rect &area) const
+    {
+        const bool usesMask = view != View::Original;
+        std::vector<uint16_t> mask(usesMask ? area.area() : 0);
+        if (usesMask)
+            combinedMask(take, level, area, mask.data());
+        const size_t pixelBytes = target.layout == RenderTarget::Layout::Rgb8    ? 3
+                                  : target.layout == RenderTarget::Layout::Rgb16 ? 6
+                                                                                 : 4;
+        const int n = area.width();
+        Run256 run;
+        for (int y = area.y0; y < area.y1; ++y) {
+            const T *rgb = source.pixel(area.x0, y);
+            if (usesMask)
+                std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
+            switch (view) {
+            case View::Result:
+                resultRow(rgb, run, n);
+                break;
+            case View::Original:
+                colourRow(rgb, run, n);
+                break;
+            case View::Mask:
+                maskRow(run, n);
+                break;
+            case View::Tinted:
+                tintedRow(rgb, run, n, area.x0, y);
+                break;
+            case View::CutOut:
+                cutOutRow(rgb, run, n, area.x0, y);
+                break;
+            }
+            store(run, n,
+                  static_cast<uint8_t *>(target.pixels) +
+                      size_t(y - whole.y0) * target.strideBytes +
+                      size_t(area.x0 - whole.x0) * pixelBytes);
+        }
+    }
+};
+
+std::array<float, 3> tintOf(double hueDeg, const OutputColour &output)
+{
+    const double angle = hueDeg * 3.14159265358979323846 / 180.0;
+    const Vector3 rgb = inverse(output.profile.toXyz()) *
+                        toXyz({0.70, 0.19 * std::cos(angle), 0.19 * std::sin(angle)});
+    return {float(std::clamp(rgb[0], 0.0, 1.0)), float(std::clamp(rgb[1], 0.0, 1.0)),
+            float(std::clamp(rgb[2], 0.0, 1.0))};
+}
+
+} // namespace
+
+void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out)
+{
+    const size_t n = area.area();
+    std::vector<uint16_t> one;
+    bool first = true;
+    for (const Keep &keep : take.keeps) {
+        if (!keep.on)
+            continue;
+        if (first) {
+            keepMask(keep, level, area, out);
+            first = false;
+            continue;
+        }
+        one.resize(n);
+        keepMask(keep, level, area, one.data());
+        for (size_t i = 0; i < n; ++i)
+            out[i] = std::max(out[i], one[i]);
+    }
+    if (first)
+        std::fill_n(out, n, uint16_t(0));
+}
+
+void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
+                   const Rect &area, const OutputColour &output, const RenderTarget &target,
+                   double tintHueDeg)
+{
+    const bool sameSpace = levels.photo().profile.isSameSpaceAs(output.profile);
+    const float top = target.layout == RenderTarget::Layout::Rgb16 ? 65535.0F : 255.0F;
+    std::array<float, 9> toOutput{};
+    if (!sameSpace) {
+        const Matrix3 m = withWhite(inverse(output.profile.toXyz()) * levels.photo().profile.toXyz(),
+                                    {1, 1, 1}, {1, 1, 1});
+        for (size_t i = 0; i < 9; ++i)
+            toOutput[i] = float(m[i / 3][i % 3]);
+    }
+    std::visit(
+        [&]<class T>(const Image<T> &source) {
+            const Pass<T> pass{levels,
+                               take,
+                               view,
+                               level,
+                               output,
+                               target,
+                               GreyMixer(take.grey, levels.colour()),
+                               sameSpace,
+                               top,
+                               toOutput,
+                               tintOf(tintHueDeg, output)};
+            parallelTiles(area, [&](const Rect &tile) { pass.tile(source, area, tile); });
+        },
+        levels.level(level));
+}
+
+} // namespace buttonhole

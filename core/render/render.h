@@ -1,0 +1,37 @@
+#pragma once
+
+#include "document/take.h"
+#include "render/photo_levels.h"
+
+namespace buttonhole {
+
+/// What of a take is shown. Result is what exports write; the others are for looking.
+enum class View {
+    Result,
+    Original,
+    Mask,   ///< coverage as grey, white = stays in colour
+    Tinted, ///< the photo with the mask woven over it in `tintHueDeg`
+    CutOut, ///< only what stays in colour, on a checkerboard
+};
+
+/// Where pixels go and how they are laid out there.
+struct RenderTarget {
+    enum class Layout { Rgb8, Rgb16, Bgrx8 } layout = Layout::Rgb8;
+    void *pixels = nullptr; ///< of the area's top-left pixel
+    size_t strideBytes = 0;
+};
+
+/// Renders `area` (pixels of pyramid level `level`) of a take: a pure function of its arguments,
+/// run on all cores. Every pixel depends on itself alone, so tiles joined are the whole picture bit
+/// for bit.
+/// Where the mask is full and the output has the photo's profile, codes are the photo's own.
+/// @param output     profile the codes are for (Mask codes are plain coverage)
+/// @param tintHueDeg OKLCh hue of Tinted
+void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
+                   const Rect &area, const OutputColour &output, const RenderTarget &target,
+                   double tintHueDeg = 0);
+
+/// What stays in colour by all keeps that are on: the greatest of their masks, uint16 0..65535.
+void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out);
+
+} // namespace buttonhole
