@@ -280,4 +280,45 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
         levels.level(level));
 }
 
+std::optional<std::array<uint8_t, 3>> findKeptColour(const PhotoLevels &levels, const Keep &keep)
+{
+    const int level = std::min(levels.count() - 1, 4);
+    const Rect area = levels.rectOf(level);
+    std::vector<uint16_t> mask(area.area());
+    keepMask(keep, level, area, mask.data());
+    Vector3 sum{};
+    double weights = 0;
+    const Matrix3 &toXyz = levels.photo().profile.toXyz();
+    std::visit(
+        [&](const auto &image) {
+            for (int y = 0; y < area.y1; ++y)
+                for (int x = 0; x < area.x1; ++x) {
+                    const uint16_t m = mask[size_t(y) * size_t(area.x1) + size_t(x)];
+                    if (m == 0)
+                        continue;
+                    float rgb[3];
+                    decodeRow(levels.colour(), image.pixel(x, y), 1, rgb, rgb + 1, rgb + 2);
+                    const Vector3 xyz = toXyz * Vector3{rgb[0], rgb[1], rgb[2]};
+                    const double weight = m / 65535.0 * (0.005 + chroma(toOklab(xyz)));
+                    for (size_t c = 0; c < 3; ++c)
+                        sum[c] += weight * xyz[c];
+                    weights += weight;
+                }
+        },
+        levels.level(level));
+    if (weights <= 0)
+        return std::nullopt;
+    const Profile &srgb = Profile::srgb();
+    const Vector3 mean =
+        inverse(srgb.toXyz()) * Vector3{sum[0] / weights, sum[1] / weights, sum[2] / weights};
+    std::array<uint8_t, 3> out{};
+    for (size_t c = 0; c < 3; ++c) {
+        const float padded[64] = {float(mean[c])}; // room for a SIMD vector
+        uint16_t codes[64];
+        encodeRow(srgb.fromRoot(c), 255.0F, padded, 1, codes);
+        out[c] = uint8_t(codes[0]);
+    }
+    return out;
+}
+
 } // namespace buttonhole

@@ -3,6 +3,9 @@
 #include "document/take.h"
 #include "render/photo_levels.h"
 
+#include <array>
+#include <optional>
+
 namespace buttonhole {
 
 /// What of a take is shown. Result is what exports write; the others are for looking.
@@ -33,5 +36,9 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
 
 /// What stays in colour by all keeps that are on: the greatest of their masks, uint16 0..65535.
 void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out);
+
+/// The colour a keep stands for, sRGB 0..255: the mean of the pixels in its mask, weighted by
+/// coverage and chroma, so that a red spool with a wooden rim is red. Nothing for an empty mask.
+std::optional<std::array<uint8_t, 3>> findKeptColour(const PhotoLevels &levels, const Keep &keep);
 
 } // namespace buttonhole

@@ -1,0 +1,129 @@
+#pragma once
+
+#include "canvas/tile_store.h"
+#include "canvas/view_transform.h"
+#include "commands/session.h"
+#include "jobs/jobs.h"
+#include "settings/settings.h"
+#include "tools/brush_tool.h"
+
+#include <QElapsedTimer>
+#include <QWidget>
+
+namespace buttonhole::app {
+
+/// How the canvas is looked at.
+struct Look {
+    View view = View::Result;
+    bool split = false;         ///< original left of the line, the view right of it
+    double splitAt = 0.5;       ///< of the photo's width
+    friend bool operator==(const Look &, const Look &) = default;
+};
+
+/// The photograph. Shows at once what is rendered (coarser if need be), asks for the rest, takes
+/// the pointer to the tool. Never waits for pixels.
+class Canvas : public QWidget
+{
+    Q_OBJECT
+public:
+    Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent = nullptr);
+
+    const Look &look() const { return m_look; }
+    void setLook(const Look &look);
+    /// While held: the original instead of the look.
+    void showOriginal(bool shows);
+    bool showsOriginal() const { return m_original; }
+    bool showsStitch() const { return m_showsStitch; }
+    void setShowsStitch(bool shows);
+    void setSurround(const QColor &colour);
+    void setOutput(std::shared_ptr<const OutputColour> output);
+    const std::shared_ptr<const OutputColour> &output() const { return m_output; }
+    /// Shown over the empty canvas or the photo, one sentence; empty: nothing.
+    void setHint(const QString &hint);
+    const QString &hint() const { return m_hint; }
+
+    const ViewTransform &transform() const { return m_transform; }
+    void fit();
+    void zoomTo(double scale);
+    void zoomBy(double factor);
+    void restoreView(double scale, const QPointF &centre);
+    /// All that is seen is rendered and exact.
+    bool isSettled() const;
+
+    QSize sizeHint() const override { return {732, 600}; }
+
+Q_SIGNALS:
+    void viewChanged();                  ///< zoom or position
+    void pointerMoved(QPointF photo);    ///< photo px; outside the photo too
+    void pointerLeft();
+    void lookChanged();
+
+protected:
+    bool event(QEvent *event) override;
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void tabletEvent(QTabletEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    void keyReleaseEvent(QKeyEvent *event) override;
+    void leaveEvent(QEvent *event) override;
+    void focusOutEvent(QFocusEvent *event) override;
+
+private:
+    void onPhotoChanged();
+    void onTakeChanged(const Rect &dirty);
+    void viewMoved();
+    std::vector<View> shownViews() const;
+    std::vector<TileKey> visibleTiles(View view, int level) const;
+    void askForTiles();
+    void paintView(QPainter &painter, View view, const QRectF &clip);
+    void paintTile(QPainter &painter, const TileKey &key, int level);
+    void paintSplitLine(QPainter &painter);
+    void paintTip(QPainter &painter);
+    void paintHint(QPainter &painter);
+    QRectF tipRect() const;
+    void updateTip(const QPointF &position, bool inside);
+    void updateStitchSoon();
+    void startStitch();
+    void updateCursorShape();
+    QRect toWidgetRect(const Rect &photo) const;
+    double splitX() const;
+    bool isOnSplitLine(const QPointF &position) const;
+    PointerEvent toPointerEvent(const QPointF &position, double pressure,
+                                Qt::KeyboardModifiers modifiers) const;
+    void pointerPressed(const QPointF &position, double pressure, Qt::KeyboardModifiers modifiers);
+    void pointerDragged(const QPointF &position, double pressure, Qt::KeyboardModifiers modifiers);
+    void pointerReleased();
+
+    Session &m_session;
+    BrushTool &m_tool;
+    Jobs &m_jobs;
+    TileStore m_tiles;
+    ViewTransform m_transform;
+    std::shared_ptr<const OutputColour> m_output;
+    Look m_look;
+    bool m_original = false;
+    bool m_showsStitch = true;
+    QColor m_surround;
+    QString m_hint;
+
+    enum class Drag { None, Paint, Pan, Split } m_drag = Drag::None;
+    QPointF m_dragFrom;
+    QPointF m_pointer;
+    bool m_pointerInside = false;
+    bool m_spaceHeld = false;
+    bool m_tabletInUse = false;
+    QElapsedTimer m_clock;
+
+    QImage m_stitch;
+    ViewTransform m_stitchView; ///< what m_stitch was drawn for
+    bool m_stitchRunning = false;
+    bool m_stitchWanted = false;
+    uint64_t m_stitchTake = 0; ///< counts changes
+    uint64_t m_stitchDrawn = 0;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,235 @@
+// The canvas's pointer and keys; painting is in canvas.cpp.
+#include "canvas/canvas.h"
+
+#include <QGestureEvent>
+#include <QGuiApplication>
+#include <QPainter>
+#include <QTabletEvent>
+#include <QWheelEvent>
+
+#include <cmath>
+
+namespace buttonhole::app {
+
+PointerEvent Canvas::toPointerEvent(const QPointF &position, double pressure,
+                                    Qt::KeyboardModifiers modifiers) const
+{
+    const QPointF photo = m_transform.toPhoto(position);
+    PointerEvent event;
+    event.point = {float(photo.x()), float(photo.y()), float(pressure)};
+    event.opposite = modifiers.testFlag(Qt::ControlModifier);
+    event.fromLastPoint = modifiers.testFlag(Qt::ShiftModifier);
+    event.timeMs = m_clock.elapsed();
+    return event;
+}
+
+void Canvas::updateTip(const QPointF &position, bool inside)
+{
+    const auto area = [&] { return tipRect().toAlignedRect().adjusted(-4, -4, 4, 4); };
+    update(area());
+    m_pointer = position;
+    m_pointerInside = inside;
+    update(area());
+}
+
+void Canvas::updateCursorShape()
+{
+    if (m_drag == Drag::Pan)
+        setCursor(Qt::ClosedHandCursor);
+    else if (m_spaceHeld)
+        setCursor(Qt::OpenHandCursor);
+    else if (m_drag == Drag::Split || isOnSplitLine(m_pointer))
+        setCursor(Qt::SplitHCursor);
+    else if (m_session.hasPhoto() && tipRect().width() >= 8)
+        setCursor(Qt::BlankCursor); // the tip's outline is the cursor
+    else if (m_session.hasPhoto())
+        setCursor(Qt::CrossCursor);
+    else
+        setCursor(Qt::ArrowCursor);
+}
+
+void Canvas::pointerPressed(const QPointF &position, double pressure,
+                            Qt::KeyboardModifiers modifiers)
+{
+    if (isOnSplitLine(position)) {
+        m_drag = Drag::Split;
+        return;
+    }
+    if (m_original)
+        return;
+    m_drag = Drag::Paint;
+    m_tool.press(toPointerEvent(position, pressure, modifiers));
+}
+
+void Canvas::pointerDragged(const QPointF &position, double pressure,
+                            Qt::KeyboardModifiers modifiers)
+{
+    if (m_drag == Drag::Paint)
+        m_tool.move(toPointerEvent(position, pressure, modifiers));
+    updateTip(position, true);
+    Q_EMIT pointerMoved(m_transform.toPhoto(position));
+}
+
+void Canvas::pointerReleased()
+{
+    if (m_drag == Drag::Paint)
+        m_tool.release();
+    m_drag = Drag::None;
+    updateCursorShape();
+}
+
+void Canvas::mousePressEvent(QMouseEvent *event)
+{
+    setFocus(Qt::MouseFocusReason);
+    if (!m_session.hasPhoto() || m_drag != Drag::None)
+        return;
+    m_dragFrom = event->position();
+    updateTip(event->position(), true);
+    if (event->button() == Qt::MiddleButton ||
+        (event->button() == Qt::LeftButton && m_spaceHeld))
+        m_drag = Drag::Pan;
+    else if (event->button() == Qt::LeftButton && !m_tabletInUse)
+        pointerPressed(event->position(), 1.0, event->modifiers());
+    updateCursorShape();
+}
+
+void Canvas::mouseMoveEvent(QMouseEvent *event)
+{
+    if (!m_session.hasPhoto())
+        return;
+    switch (m_drag) {
+    case Drag::Pan:
+        m_transform.panBy(event->position() - m_dragFrom);
+        m_dragFrom = event->position();
+        m_pointer = event->position();
+        viewMoved();
+        break;
+    case Drag::Split: {
+        Look look = m_look;
+        look.splitAt = std::clamp(m_transform.toPhoto(event->position()).x() /
+                                      m_session.levels()->photo().width,
+                                  0.0, 1.0);
+        m_pointer = event->position();
+        setLook(look);
+        break;
+    }
+    case Drag::None:
+    case Drag::Paint:
+        if (m_tabletInUse)
+            break;
+        pointerDragged(event->position(), 1.0, event->modifiers());
+        break;
+    }
+    updateCursorShape();
+}
+
+void Canvas::mouseReleaseEvent(QMouseEvent *event)
+{
+    if (m_tabletInUse && event->button() == Qt::LeftButton)
+        return;
+    pointerReleased();
+}
+
+void Canvas::tabletEvent(QTabletEvent *event)
+{
+    if (!m_session.hasPhoto())
+        return;
+    // Accepted tablet events make no mouse events; Space and the split line work with the pen too.
+    switch (event->type()) {
+    case QEvent::TabletPress:
+        if (event->button() != Qt::LeftButton || m_spaceHeld || m_drag != Drag::None) {
+            event->ignore();
+            return;
+        }
+        m_tabletInUse = true;
+        pointerPressed(event->position(), event->pressure(), event->modifiers());
+        break;
+    case QEvent::TabletMove:
+        if (m_drag == Drag::Pan || m_drag == Drag::Split) {
+            event->ignore();
+            return;
+        }
+        pointerDragged(event->position(), event->pressure(), event->modifiers());
+        updateCursorShape();
+        break;
+    case QEvent::TabletRelease:
+        m_tabletInUse = false;
+        pointerReleased();
+        break;
+    default:
+        break;
+    }
+    event->accept();
+}
+
+void Canvas::wheelEvent(QWheelEvent *event)
+{
+    if (!m_session.hasPhoto())
+        return;
+    m_pointer = event->position();
+    m_pointerInside = true;
+    const double steps = event->angleDelta().y() / 120.0;
+    m_transform.zoomTo(m_transform.scale() * std::pow(1.25, steps), event->position());
+    viewMoved();
+    updateCursorShape();
+    event->accept();
+}
+
+bool Canvas::event(QEvent *event)
+{
+    if (event->type() == QEvent::Gesture && m_session.hasPhoto()) {
+        auto *gestures = static_cast<QGestureEvent *>(event);
+        if (auto *pinch = static_cast<QPinchGesture *>(gestures->gesture(Qt::PinchGesture))) {
+            const QPointF at = mapFromGlobal(pinch->centerPoint());
+            m_transform.zoomTo(m_transform.scale() * pinch->scaleFactor(), at);
+            viewMoved();
+            return true;
+        }
+    }
+    if (event->type() == QEvent::ScreenChangeInternal) // moved to a screen of another density
+        m_transform.setCanvas(size(), devicePixelRatioF());
+    return QWidget::event(event);
+}
+
+void Canvas::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Space) {
+        if (!event->isAutoRepeat()) {
+            m_spaceHeld = true;
+            updateCursorShape();
+            update();
+        }
+        return;
+    }
+    if (event->key() == Qt::Key_Escape && m_tool.isPainting()) {
+        m_tool.drop();
+        m_drag = Drag::None;
+        return;
+    }
+    event->ignore();
+}
+
+void Canvas::keyReleaseEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
+        m_spaceHeld = false;
+        updateCursorShape();
+        update();
+        return;
+    }
+    event->ignore();
+}
+
+void Canvas::leaveEvent(QEvent *)
+{
+    updateTip(m_pointer, false);
+    Q_EMIT pointerLeft();
+}
+
+void Canvas::focusOutEvent(QFocusEvent *)
+{
+    m_spaceHeld = false;
+    updateCursorShape();
+}
+
+} // namespace buttonhole::app

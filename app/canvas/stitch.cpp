@@ -1,0 +1,60 @@
+#include "canvas/stitch.h"
+
+#include "mask/edge_trace.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+namespace buttonhole::app {
+
+QImage drawStitch(const Keep &keep, const ViewTransform &view, int levelCount, QSize canvas,
+                  double devicePixelRatio)
+{
+    const int level = view.level(levelCount);
+    const Rect area = view.visible(level);
+    if (area.isEmpty())
+        return {};
+    Keep full = keep;
+    full.strength = 1.0F; // a pale keep has the same edge
+    std::vector<uint16_t> mask(area.area());
+    const int rowsEach = 64;
+    parallelRows(area.height(), rowsEach, [&](int y0, int y1) {
+        keepMask(full, level, {area.x0, area.y0 + y0, area.x1, area.y0 + y1},
+                 mask.data() + size_t(y0) * size_t(area.width()));
+    });
+    const auto lines = traceEdge(mask.data(), area.width(), area.height());
+    if (lines.empty())
+        return {};
+
+    const double perPixel = view.logicalScale() * (1 << level); // logical px per level px
+    constexpr double kOutside = 2.2;                            // logical px
+    QPainterPath path;
+    for (const EdgeLine &line : lines) {
+        if (line.points.size() < 3)
+            continue;
+        const EdgeLine moved = movedOutward(line, float(kOutside / perPixel));
+        QPolygonF polygon;
+        for (const EdgePoint &p : moved.points)
+            polygon << view.toWidget(QPointF((p.x + area.x0) * (1 << level),
+                                             (p.y + area.y0) * (1 << level)));
+        if (moved.isClosed)
+            polygon << polygon.front();
+        path.addPolygon(polygon);
+    }
+
+    QImage image(canvas * devicePixelRatio, QImage::Format_ARGB32_Premultiplied);
+    image.setDevicePixelRatio(devicePixelRatio);
+    image.fill(Qt::transparent);
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    // Dash lengths count pen widths; round caps add one width to each stitch.
+    QPen shadow(QColor(20, 16, 10, 190), 3.0, Qt::CustomDashLine, Qt::RoundCap, Qt::RoundJoin);
+    shadow.setDashPattern({5.0 / 3.0, 7.0 / 3.0});
+    QPen thread(QColor(0xFF, 0xF4, 0xDC), 1.7, Qt::CustomDashLine, Qt::RoundCap, Qt::RoundJoin);
+    thread.setDashPattern({5.0 / 1.7, 7.0 / 1.7});
+    painter.strokePath(path, shadow);
+    painter.strokePath(path, thread);
+    return image;
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,202 @@
+#include "canvas/tile_store.h"
+
+#include "raster/parallel_tiles.h"
+
+#include <QThread>
+
+#include <algorithm>
+
+namespace buttonhole::app {
+
+QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area)
+{
+    QImage image(area.width(), area.height(), QImage::Format_RGB32);
+    const RenderTarget target{RenderTarget::Layout::Bgrx8, image.bits(),
+                              size_t(image.bytesPerLine())};
+    renderPicture(*scene.levels, *scene.take, view, level, area, *scene.output, target,
+                  scene.tintHueDeg);
+    return image;
+}
+
+TileStore::TileStore(QObject *parent) : QObject(parent)
+{
+    m_pool.setMaxThreadCount(std::max(1, QThread::idealThreadCount()));
+}
+
+TileStore::~TileStore()
+{
+    {
+        const std::scoped_lock lock(m_mutex);
+        m_orders.clear();
+    }
+    m_pool.waitForDone();
+}
+
+void TileStore::reset(const Scene &scene)
+{
+    m_scene = scene;
+    m_tiles.clear();
+    ++m_generation;
+    ++m_epoch;
+    const std::scoped_lock lock(m_mutex);
+    m_orders.clear();
+}
+
+void TileStore::setTake(std::shared_ptr<const Take> take, const Rect &dirty)
+{
+    m_scene.take = std::move(take);
+    for (auto &[key, tile] : m_tiles)
+        if (tile.rendered >= tile.needed) // changes so far did not touch it
+            tile.rendered = m_generation;
+    ++m_generation;
+    for (auto &[key, tile] : m_tiles) {
+        if (key.view == View::Original)
+            continue;
+        if (dirty.isEmpty() || !intersected(rectOf(key), atLevel(dirty, key.level)).isEmpty())
+            tile.needed = m_generation;
+    }
+}
+
+Rect TileStore::rectOf(const TileKey &key) const
+{
+    return intersected(m_scene.levels->rectOf(key.level),
+                       {key.tx * kTileSize, key.ty * kTileSize, (key.tx + 1) * kTileSize,
+                        (key.ty + 1) * kTileSize});
+}
+
+const QImage *TileStore::find(const TileKey &key)
+{
+    const auto it = m_tiles.find(key);
+    if (it == m_tiles.end() || it->second.image.isNull())
+        return nullptr;
+    it->second.used = ++m_clock;
+    return &it->second.image;
+}
+
+bool TileStore::isFresh(const TileKey &key) const
+{
+    const auto it = m_tiles.find(key);
+    return it != m_tiles.end() && !it->second.image.isNull() &&
+           it->second.rendered >= it->second.needed;
+}
+
+void TileStore::want(const std::vector<TileKey> &keys)
+{
+    if (!m_scene.levels)
+        return;
+    const std::scoped_lock lock(m_mutex);
+    m_orders.clear();
+    for (const TileKey &key : keys) {
+        if (isFresh(key))
+            continue;
+        const auto it = m_tiles.find(key);
+        const uint64_t needed = it == m_tiles.end() ? m_generation : it->second.needed;
+        const bool inHand = std::any_of(m_inHand.begin(), m_inHand.end(), [&](const auto &each) {
+            return each.first == key && each.second >= needed;
+        });
+        if (!inHand)
+            m_orders.push_back({key, m_scene, m_generation, m_epoch});
+    }
+    while (m_workers < m_pool.maxThreadCount() && m_workers < int(m_orders.size())) {
+        ++m_workers;
+        m_pool.start([this] { work(); });
+    }
+}
+
+void TileStore::work()
+{
+    for (;;) {
+        Order order;
+        {
+            const std::scoped_lock lock(m_mutex);
+            if (m_orders.empty()) {
+                --m_workers;
+                if (m_workers == 0)
+                    QMetaObject::invokeMethod(this, [this] {
+                        if (!isBusy())
+                            Q_EMIT idle();
+                    });
+                return;
+            }
+            order = m_orders.front();
+            m_orders.pop_front();
+            m_inHand.emplace_back(order.key, order.generation);
+        }
+        const Rect area =
+            intersected(order.scene.levels->rectOf(order.key.level),
+                        {order.key.tx * kTileSize, order.key.ty * kTileSize,
+                         (order.key.tx + 1) * kTileSize, (order.key.ty + 1) * kTileSize});
+        QImage image = renderTileImage(order.scene, order.key.view, order.key.level, area);
+        QMetaObject::invokeMethod(this, [this, order, image] { receive(order, image); });
+    }
+}
+
+void TileStore::receive(const Order &order, const QImage &image)
+{
+    {
+        const std::scoped_lock lock(m_mutex);
+        std::erase(m_inHand, std::pair(order.key, order.generation));
+    }
+    if (order.epoch != m_epoch)
+        return;
+    Tile &tile = m_tiles[order.key];
+    if (!tile.image.isNull() && tile.rendered >= order.generation)
+        return; // overtaken, by the brush for example
+    if (tile.image.isNull() && tile.needed == 0)
+        tile.needed = order.generation < m_generation ? m_generation : 0;
+    tile.image = image;
+    tile.rendered = order.generation;
+    tile.used = ++m_clock;
+    evict();
+    Q_EMIT tileReady(order.key);
+}
+
+void TileStore::evict()
+{
+    while (m_tiles.size() > m_budget) {
+        const auto oldest =
+            std::min_element(m_tiles.begin(), m_tiles.end(), [](const auto &a, const auto &b) {
+                return a.second.used < b.second.used;
+            });
+        m_tiles.erase(oldest);
+    }
+}
+
+void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
+{
+    struct Part {
+        TileKey key;
+        Rect area;
+        RenderTarget target;
+    };
+    std::vector<Part> parts;
+    for (const TileKey &key : keys) {
+        const auto it = m_tiles.find(key);
+        if (it == m_tiles.end() || it->second.image.isNull())
+            continue;
+        Tile &tile = it->second;
+        // Stale before this change: a part painted now would hide that the rest is old.
+        if (tile.needed != m_generation || tile.rendered + 1 < m_generation)
+            continue;
+        const Rect whole = rectOf(key);
+        const Rect area = intersected(whole, atLevel(dirty, key.level));
+        parts.push_back({key, area,
+                         {RenderTarget::Layout::Bgrx8,
+                          tile.image.scanLine(area.y0 - whole.y0) + size_t(area.x0 - whole.x0) * 4,
+                          size_t(tile.image.bytesPerLine())}});
+        tile.rendered = m_generation;
+    }
+    parallelFor(int(parts.size()), [&](int i) {
+        const Part &part = parts[size_t(i)];
+        renderPicture(*m_scene.levels, *m_scene.take, part.key.view, part.key.level, part.area,
+                      *m_scene.output, part.target, m_scene.tintHueDeg);
+    });
+}
+
+bool TileStore::isBusy() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return m_workers > 0 || !m_orders.empty() || !m_inHand.empty();
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,96 @@
+#pragma once
+
+#include "render/render.h"
+
+#include <QImage>
+#include <QObject>
+#include <QThreadPool>
+
+#include <deque>
+#include <map>
+#include <mutex>
+#include <stop_token>
+
+namespace buttonhole::app {
+
+struct TileKey {
+    View view = View::Result;
+    int level = 0;
+    int tx = 0;
+    int ty = 0;
+    auto operator<=>(const TileKey &) const = default;
+};
+
+/// What tiles are rendered from: values, safe to hold on any thread.
+struct Scene {
+    std::shared_ptr<const PhotoLevels> levels;
+    std::shared_ptr<const Take> take;
+    std::shared_ptr<const OutputColour> output;
+    double tintHueDeg = 0;
+};
+
+/// Rendered tiles of the canvas, and the workers that make them. What is wanted is set anew with
+/// every paint: newest first, what is no longer wanted is never begun. A tile that no longer fits
+/// the take stays (and is shown) until its successor is there, so the canvas is never blank.
+class TileStore : public QObject
+{
+    Q_OBJECT
+public:
+    explicit TileStore(QObject *parent = nullptr);
+    ~TileStore() override;
+
+    /// Another photo or output profile: all tiles go.
+    void reset(const Scene &scene);
+    /// The take changed inside `dirty` (photo px; empty: anywhere).
+    void setTake(std::shared_ptr<const Take> take, const Rect &dirty);
+
+    const QImage *find(const TileKey &key);
+    bool isFresh(const TileKey &key) const;
+    /// Asks for tiles, most urgent first; forgets what was asked before.
+    void want(const std::vector<TileKey> &keys);
+    /// Renders `dirty` into the fresh tiles of this view and level among `keys` at once, on the
+    /// calling thread: the brush's path.
+    void renderNow(const std::vector<TileKey> &keys, const Rect &dirty);
+
+    Rect rectOf(const TileKey &key) const;
+    bool isBusy() const;
+    void setBudget(size_t tiles) { m_budget = tiles; }
+
+Q_SIGNALS:
+    void tileReady(const buttonhole::app::TileKey &key);
+    void idle();
+
+private:
+    struct Tile {
+        QImage image;
+        uint64_t rendered = 0; ///< generation of the take it shows
+        uint64_t needed = 0;   ///< generation of the last change that touched it
+        uint64_t used = 0;     ///< for letting go the least recently used
+    };
+    struct Order {
+        TileKey key;
+        Scene scene;
+        uint64_t generation = 0;
+        uint64_t epoch = 0;
+    };
+    void work();
+    void receive(const Order &order, const QImage &image);
+    void evict();
+
+    Scene m_scene;
+    std::map<TileKey, Tile> m_tiles;
+    uint64_t m_generation = 1; ///< counts changes of the take
+    uint64_t m_epoch = 1;      ///< counts resets
+    uint64_t m_clock = 0;
+    size_t m_budget = 640;     ///< of 256 KiB each
+    QThreadPool m_pool;
+
+    mutable std::mutex m_mutex; ///< guards the three below
+    std::deque<Order> m_orders;
+    std::vector<std::pair<TileKey, uint64_t>> m_inHand; ///< being rendered, with generation
+    int m_workers = 0;
+};
+
+QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area);
+
+} // namespace buttonhole::app

@@ -1,0 +1,114 @@
+#include "check/pick_glass.h"
+
+#include "window/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <QWheelEvent>
+
+#include <cmath>
+
+namespace buttonhole::app {
+
+PickGlass::PickGlass(Session &session, Canvas &canvas, QWidget *parent)
+    : QWidget(parent), m_session(session), m_canvas(canvas)
+{
+    setFixedHeight(160);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setAccessibleName(tr("Pick glass"));
+    setToolTip(tr("The photo's pixels under the pointer; the wheel changes the enlargement"));
+    connect(&m_canvas, &Canvas::pointerMoved, this, [this](const QPointF &photo) {
+        m_at = photo;
+        update();
+    });
+    connect(&m_session, &Session::photoChanged, this, [this] {
+        const Photo &photo = m_session.levels()->photo();
+        m_at = {photo.width / 2.0, photo.height / 2.0};
+        update();
+    });
+    connect(&m_session, &Session::takeChanged, this, QOverload<>::of(&QWidget::update));
+}
+
+void PickGlass::setZoom(int zoom)
+{
+    m_zoom = zoom;
+    update();
+    Q_EMIT optionsChanged();
+}
+
+void PickGlass::setShowsMask(bool shows)
+{
+    m_showsMask = shows;
+    update();
+    Q_EMIT optionsChanged();
+}
+
+Rect PickGlass::seen() const
+{
+    const double ratio = devicePixelRatioF();
+    const int w = int(std::ceil(width() * ratio / m_zoom));
+    const int h = int(std::ceil(height() * ratio / m_zoom));
+    const int x = int(std::floor(m_at.x())) - w / 2;
+    const int y = int(std::floor(m_at.y())) - h / 2;
+    return {x, y, x + w, y + h};
+}
+
+QImage PickGlass::picture() const
+{
+    const Rect whole = seen();
+    QImage image(whole.width(), whole.height(), QImage::Format_RGB32);
+    image.fill(felt().line);
+    if (!m_session.hasPhoto())
+        return image;
+    const Rect area = intersected(whole, m_session.levels()->photo().rect());
+    if (area.isEmpty())
+        return image;
+    // A few thousand pixels: rendered here and now, so that the glass never lags.
+    const RenderTarget target{
+        RenderTarget::Layout::Bgrx8,
+        image.scanLine(area.y0 - whole.y0) + size_t(area.x0 - whole.x0) * 4,
+        size_t(image.bytesPerLine())};
+    renderPicture(*m_session.levels(), *m_session.take(),
+                  m_showsMask ? View::Mask
+                              : (m_canvas.showsOriginal() ? View::Original : View::Result),
+                  0, area, *m_canvas.output(), target);
+    return image;
+}
+
+void PickGlass::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    QPainterPath frame;
+    frame.addRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7);
+    painter.setClipPath(frame);
+    const QImage image = picture();
+    const double k = m_zoom / devicePixelRatioF();
+    painter.drawImage(QRectF(0, 0, image.width() * k, image.height() * k), image);
+    if (m_session.hasPhoto()) {
+        // The pixel under the pointer.
+        const Rect whole = seen();
+        const QRectF at((std::floor(m_at.x()) - whole.x0) * k, (std::floor(m_at.y()) - whole.y0) * k,
+                        k, k);
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(QColor(0, 0, 0, 170), 1));
+        painter.drawRect(at.adjusted(-1.5, -1.5, 1.5, 1.5));
+        painter.setPen(QPen(QColor(255, 255, 255, 230), 1));
+        painter.drawRect(at.adjusted(-0.5, -0.5, 0.5, 0.5));
+    }
+    painter.setClipping(false);
+    painter.setPen(QPen(felt().line, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawPath(frame);
+}
+
+void PickGlass::wheelEvent(QWheelEvent *event)
+{
+    if (event->angleDelta().y() > 0)
+        setZoom(std::min(8, m_zoom * 2));
+    else if (event->angleDelta().y() < 0)
+        setZoom(std::max(2, m_zoom / 2));
+    event->accept();
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,173 @@
+#include "commands/session.h"
+
+#include <QFileInfo>
+
+namespace buttonhole::app {
+
+Session::Session(QObject *parent) : QObject(parent)
+{
+    m_shown = m_history.present().takes.front();
+}
+
+void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
+                   std::optional<Container> container, const QString &containerPath)
+{
+    m_levels = std::move(levels);
+    m_tintHueDeg = tintHueDeg;
+    m_container = {};
+    if (container) {
+        m_history = History(container->work);
+        m_container = std::move(*container);
+    } else {
+        m_history = History();
+        m_container.photo.width = m_levels->photo().width;
+        m_container.photo.height = m_levels->photo().height;
+    }
+    m_containerPath = containerPath;
+    m_packsPhoto = m_container.photo.packed;
+    m_shown = m_history.present().takes[m_history.present().current];
+    m_line = {};
+    mendLine();
+    Q_EMIT photoChanged();
+    Q_EMIT takeChanged({});
+    Q_EMIT historyChanged();
+    Q_EMIT lineChanged();
+    Q_EMIT fileChanged();
+}
+
+void Session::present(const Rect &dirty)
+{
+    m_shown = m_history.present().takes[m_history.present().current];
+    const TicketLine before = m_line;
+    mendLine();
+    Q_EMIT takeChanged(dirty);
+    Q_EMIT historyChanged();
+    if (!(m_line == before))
+        Q_EMIT lineChanged();
+    Q_EMIT fileChanged();
+}
+
+void Session::edit(const QString &text, Take take, const QString &mergeKey, Rect dirty)
+{
+    m_history.push(text.toStdString(), work().with(std::move(take)), mergeKey.toStdString());
+    present(dirty);
+}
+
+void Session::showLive(Take take, const Rect &dirty)
+{
+    m_shown = std::make_shared<const Take>(std::move(take));
+    Q_EMIT takeChanged(dirty);
+}
+
+void Session::commitLive(const QString &text)
+{
+    Work next = work();
+    next.takes[next.current] = m_shown;
+    m_history.push(text.toStdString(), std::move(next));
+    mendLine();
+    Q_EMIT historyChanged();
+    Q_EMIT fileChanged();
+}
+
+void Session::dropLive(const Rect &dirty)
+{
+    present(dirty);
+}
+
+void Session::undo()
+{
+    m_history.undo();
+    present({});
+}
+
+void Session::redo()
+{
+    m_history.redo();
+    present({});
+}
+
+void Session::jumpTo(int index)
+{
+    m_history.jumpTo(size_t(std::max(0, index)));
+    present({});
+}
+
+void Session::select(const TicketLine &line)
+{
+    if (m_line == line)
+        return;
+    m_line = line;
+    mendLine();
+    Q_EMIT lineChanged();
+}
+
+void Session::mendLine()
+{
+    if (m_line.kind == TicketLine::Kind::Grey && m_line.keepId != 0)
+        m_line.keepId = 0;
+    if (m_line.kind == TicketLine::Kind::Grey)
+        return;
+    const Keep *found = m_shown->findKeep(m_line.keepId);
+    if (!found) {
+        m_line = m_shown->keeps.empty()
+                     ? TicketLine{TicketLine::Kind::Grey}
+                     : TicketLine{TicketLine::Kind::Keep, m_shown->keeps.back().id};
+        return;
+    }
+    if (m_line.kind == TicketLine::Kind::Step && !found->findStep(m_line.stepId))
+        m_line = {TicketLine::Kind::Keep, m_line.keepId};
+}
+
+const Keep *Session::keep() const
+{
+    if (const Keep *found = m_shown->findKeep(m_line.keepId))
+        return found;
+    return m_shown->keeps.empty() ? nullptr : &m_shown->keeps.back();
+}
+
+const Step *Session::step() const
+{
+    const Keep *found = m_line.kind == TicketLine::Kind::Step ? keep() : nullptr;
+    return found ? found->findStep(m_line.stepId) : nullptr;
+}
+
+QString Session::photoPath() const
+{
+    return m_levels ? QString::fromStdString(m_levels->photo().path) : QString();
+}
+
+QString Session::title() const
+{
+    if (!m_levels)
+        return {};
+    const QString file = m_containerPath.isEmpty() ? photoPath() : m_containerPath;
+    return QFileInfo(file).fileName() + QStringLiteral("  ·  ") +
+           QString::fromStdString(m_shown->name);
+}
+
+void Session::setPacksPhoto(bool packs)
+{
+    if (m_packsPhoto == packs)
+        return;
+    m_packsPhoto = packs;
+    m_history.markUnsaved();
+    Q_EMIT fileChanged();
+}
+
+Container Session::snapshotForSaving() const
+{
+    Container out = m_container;
+    out.work = m_history.present();
+    return out;
+}
+
+void Session::noteSaved(const QString &path, const PhotoReference &reference, size_t historyIndex)
+{
+    m_containerPath = path;
+    m_container.photo = reference;
+    if (m_history.index() == historyIndex)
+        m_history.markSaved();
+    Q_EMIT fileChanged();
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,93 @@
+#pragma once
+
+#include "document/container.h"
+#include "document/history.h"
+#include "render/photo_levels.h"
+
+#include <QObject>
+#include <QString>
+
+namespace buttonhole::app {
+
+/// One line of the ticket.
+struct TicketLine {
+    enum class Kind { Grey, Keep, Step } kind = Kind::Keep;
+    uint64_t keepId = 0;
+    uint64_t stepId = 0;
+    friend bool operator==(const TicketLine &, const TicketLine &) = default;
+};
+
+/// The open photo and the work on it: what every part of the window looks at and changes. Lives on
+/// the UI thread; snapshots of takes and photos go to jobs.
+class Session : public QObject
+{
+    Q_OBJECT
+public:
+    explicit Session(QObject *parent = nullptr);
+
+    bool hasPhoto() const { return m_levels != nullptr; }
+    const std::shared_ptr<const PhotoLevels> &levels() const { return m_levels; }
+    double tintHueDeg() const { return m_tintHueDeg; }
+    /// A photo freshly opened, or the work of a .buttonhole file with its photo.
+    void open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
+              std::optional<Container> container, const QString &containerPath);
+
+    /// What is shown: while a stroke is being painted, the take with that stroke.
+    const std::shared_ptr<const Take> &take() const { return m_shown; }
+    const Work &work() const { return m_history.present(); }
+    const History &history() const { return m_history; }
+
+    // Changing. `dirty` is what may look different, photo px; empty means all of it.
+    void edit(const QString &text, Take take, const QString &mergeKey = {}, Rect dirty = {});
+    void endMerge() { m_history.seal(); }
+    void showLive(Take take, const Rect &dirty);
+    /// The live take becomes a history entry.
+    void commitLive(const QString &text);
+    /// Back to the last entry; `dirty` is what the unfinished move touched.
+    void dropLive(const Rect &dirty);
+    void undo();
+    void redo();
+    void jumpTo(int index);
+
+    const TicketLine &line() const { return m_line; }
+    void select(const TicketLine &line);
+    /// The keep that painting shapes: that of the selected line, or the last one.
+    const Keep *keep() const;
+    const Step *step() const;
+
+    // Files.
+    const QString &containerPath() const { return m_containerPath; }
+    QString photoPath() const;
+    QString title() const; ///< file name and take
+    bool isUnsaved() const { return hasPhoto() && !m_history.isSaved(); }
+    bool packsPhoto() const { return m_packsPhoto; }
+    void setPacksPhoto(bool packs);
+    /// All that a save job needs; the preview is the job's to make.
+    Container snapshotForSaving() const;
+    /// A save of the entry at `historyIndex` has succeeded.
+    void noteSaved(const QString &path, const PhotoReference &reference, size_t historyIndex);
+    const std::string &windowJson() const { return m_container.windowJson; }
+    void setWindowJson(std::string json) { m_container.windowJson = std::move(json); }
+
+Q_SIGNALS:
+    void photoChanged();
+    void takeChanged(const buttonhole::Rect &dirty);
+    void historyChanged();
+    void lineChanged();
+    void fileChanged(); ///< name or unsaved state
+
+private:
+    void present(const Rect &dirty);
+    void mendLine();
+
+    std::shared_ptr<const PhotoLevels> m_levels;
+    double m_tintHueDeg = 0;
+    History m_history;
+    std::shared_ptr<const Take> m_shown;
+    Container m_container; ///< photo reference, extras; its work is not used
+    QString m_containerPath;
+    bool m_packsPhoto = false;
+    TicketLine m_line;
+};
+
+} // namespace buttonhole::app

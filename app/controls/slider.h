@@ -1,0 +1,65 @@
+#pragma once
+
+#include <QSlider>
+
+class QLineEdit;
+
+namespace buttonhole::app {
+
+/// A slider with its name and value above the track. Double-click resets; the wheel works only with
+/// the focus; Return or a click on the value types one; Shift makes drags and steps ten times
+/// finer.
+class Slider : public QSlider
+{
+    Q_OBJECT
+public:
+    struct Range {
+        double least = 0;
+        double most = 100;
+        double initial = 100;
+        double step = 1;       ///< of the arrow keys; values are multiples of step / 10
+        bool logarithmic = false;
+        QString unit;          ///< e.g. " %" or " px"
+        int decimals = 0;
+    };
+    Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);
+
+    double amount() const { return m_amount; }
+    /// Moves the handle without amountChanged().
+    void setAmount(double amount);
+
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override;
+
+Q_SIGNALS:
+    void amountChanged(double amount);
+    void released(); ///< a drag, a typed value or a reset is complete
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+private:
+    double toFraction(double amount) const;
+    double fromFraction(double fraction) const;
+    QRectF track() const;
+    QRect valueRect() const;
+    QString valueText() const;
+    void change(double amount);
+    void edit(const QString &start);
+
+    QString m_name;
+    Range m_range;
+    double m_amount;
+    double m_dragFrom = 0; ///< fraction at the press
+    QPointF m_pressed;
+    bool m_dragging = false;
+    QLineEdit *m_editor = nullptr;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,111 @@
+#pragma once
+
+#include "base/run.h"
+
+#include <QCoreApplication>
+#include <QObject>
+#include <QPointer>
+#include <QThreadPool>
+
+#include <memory>
+#include <type_traits>
+
+namespace buttonhole::app {
+
+/// Background work of the window. A job gets values and a Run, and its result comes back by a
+/// queued call on the UI thread, unless the receiver is gone or the job was stopped.
+class Jobs : public QObject
+{
+    Q_OBJECT
+public:
+    explicit Jobs(QObject *parent = nullptr) : QObject(parent) {}
+    ~Jobs() override
+    {
+        stopAll();
+        m_pool.waitForDone();
+    }
+
+    /// @param title shown in the status row while it runs; empty: not shown
+    /// @param work  Result (const Run &), on a worker thread
+    /// @param done  void (Result), on the UI thread
+    template <class Work, class Done>
+    std::stop_source start(const QString &title, Work work, Done done)
+    {
+        const std::stop_source stop;
+        const int id = ++m_last;
+        m_running.insert(id, {title, stop, 0});
+        Q_EMIT changed();
+        m_pool.start([this, id, stop, work = std::move(work), done = std::move(done)]() mutable {
+            Run run;
+            run.stop = stop.get_token();
+            run.progress = [this, id](float fraction) {
+                QMetaObject::invokeMethod(this, [this, id, fraction] { progress(id, fraction); });
+            };
+            auto result = std::make_shared<std::invoke_result_t<Work, const Run &>>(work(run));
+            QMetaObject::invokeMethod(this, [this, id, result, done = std::move(done)]() mutable {
+                finish(id);
+                done(std::move(*result));
+            });
+        });
+        return stop;
+    }
+
+    /// The job that is shown: the newest titled one.
+    QString title() const
+    {
+        for (auto it = m_running.end(); it != m_running.begin();)
+            if (!(--it)->title.isEmpty())
+                return it->title;
+        return {};
+    }
+    float fraction() const
+    {
+        for (auto it = m_running.end(); it != m_running.begin();)
+            if (!(--it)->title.isEmpty())
+                return it->fraction;
+        return 0;
+    }
+    bool isIdle() const { return m_running.isEmpty(); }
+    void stopShown()
+    {
+        for (auto it = m_running.end(); it != m_running.begin();)
+            if (!(--it)->title.isEmpty()) {
+                it->stop.request_stop();
+                return;
+            }
+    }
+    void stopAll()
+    {
+        for (auto &job : m_running)
+            job.stop.request_stop();
+    }
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    struct Job {
+        QString title;
+        std::stop_source stop;
+        float fraction = 0;
+    };
+    void progress(int id, float fraction)
+    {
+        const auto job = m_running.find(id);
+        if (job == m_running.end() || fraction <= job->fraction)
+            return;
+        job->fraction = fraction;
+        Q_EMIT changed();
+    }
+    void finish(int id)
+    {
+        m_running.remove(id);
+        Q_EMIT changed();
+    }
+
+    QThreadPool m_pool;
+    QMap<int, Job> m_running;
+    int m_last = 0;
+};
+
+} // namespace buttonhole::app

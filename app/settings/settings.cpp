@@ -1,0 +1,105 @@
+#include "settings/settings.h"
+
+#include <QSettings>
+#include <QStandardPaths>
+
+namespace buttonhole::app {
+
+namespace {
+
+/// Each member once, for both directions.
+template <class Archive, class Self>
+void visit(Archive &archive, Self &s)
+{
+    archive("brush/sizePx", s.tip.sizePx);
+    archive("brush/softness", s.tip.softness);
+    archive("brush/flow", s.tip.flow);
+    archive("brush/opacity", s.tip.opacity);
+    archive("brush/pressure", s.tip.pressure);
+    archive("export/format", s.exporting.format);
+    archive("export/profile", s.exporting.space);
+    archive("export/quality", s.exporting.quality);
+    archive("export/bits", s.exporting.bits);
+    archive("export/longEdgePx", s.exporting.longEdgePx);
+    archive("export/stripLocation", s.exporting.stripLocation);
+    archive("window/theme", s.theme);
+    archive("window/surround", s.surround);
+    archive("window/glassZoom", s.glassZoom);
+    archive("window/glassShowsMask", s.glassShowsMask);
+    archive("window/showsStitch", s.showsStitch);
+    archive("window/showsBench", s.showsBench);
+    archive("window/showsCheck", s.showsCheck);
+    archive("window/displayProfile", s.displayProfile);
+    archive("window/geometry", s.windowGeometry);
+    archive("files/lastFolder", s.lastFolder);
+    archive("files/recent", s.recentFiles);
+}
+
+struct Loader {
+    QSettings &file;
+    template <class T>
+    void operator()(const char *key, T &value)
+    {
+        const QVariant stored = file.value(QLatin1String(key));
+        if (!stored.isValid())
+            return;
+        if constexpr (std::is_enum_v<T>)
+            value = T(stored.toInt());
+        else
+            value = stored.value<T>();
+    }
+};
+
+struct Saver {
+    QSettings &file;
+    template <class T>
+    void operator()(const char *key, const T &value)
+    {
+        if constexpr (std::is_enum_v<T>)
+            file.setValue(QLatin1String(key), int(value));
+        else
+            file.setValue(QLatin1String(key), QVariant::fromValue(value));
+    }
+};
+
+} // namespace
+
+Settings Settings::load(const QString &file)
+{
+    QSettings stored(file, QSettings::IniFormat);
+    Settings settings;
+    Loader loader{stored};
+    visit(loader, settings);
+    settings.tip.sizePx = std::clamp(settings.tip.sizePx, kMinTipPx, kMaxTipPx);
+    settings.tip.softness = std::clamp(settings.tip.softness, 0.0F, 1.0F);
+    settings.tip.flow = std::clamp(settings.tip.flow, 0.01F, 1.0F);
+    settings.tip.opacity = std::clamp(settings.tip.opacity, 0.01F, 1.0F);
+    settings.exporting.quality = std::clamp(settings.exporting.quality, 1, 100);
+    if (settings.glassZoom != 2 && settings.glassZoom != 8)
+        settings.glassZoom = 4;
+    return settings;
+}
+
+void Settings::save(const QString &file) const
+{
+    QSettings stored(file, QSettings::IniFormat);
+    Saver saver{stored};
+    visit(saver, *this);
+}
+
+void Settings::noteRecent(const QString &path)
+{
+    constexpr int kMost = 10;
+    recentFiles.removeAll(path);
+    recentFiles.prepend(path);
+    while (recentFiles.size() > kMost)
+        recentFiles.removeLast();
+}
+
+QString Settings::defaultFile()
+{
+    return QStandardPaths::writableLocation(QStandardPaths::ConfigLocation) +
+           QStringLiteral("/buttonhole/buttonhole.ini");
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,39 @@
+#pragma once
+
+#include "export/export.h"
+#include "mask/stroke.h"
+
+#include <QByteArray>
+#include <QString>
+#include <QStringList>
+
+namespace buttonhole::app {
+
+enum class Theme { Light, Dark };
+enum class Surround { Light, Mid, Dark };
+
+/// All that is remembered between sessions, with its defaults; loaded and saved in one place.
+struct Settings {
+    Tip tip;
+    ExportSettings exporting;
+    Theme theme = Theme::Light;
+    Surround surround = Surround::Mid;
+    int glassZoom = 4; ///< 2, 4 or 8
+    bool glassShowsMask = false;
+    bool showsStitch = true;
+    bool showsBench = true;
+    bool showsCheck = true;
+    QString displayProfile; ///< ICC file chosen by hand; empty: as the screen says
+    QString lastFolder;
+    QStringList recentFiles;
+    QByteArray windowGeometry;
+
+    static Settings load(const QString &file);
+    void save(const QString &file) const;
+    /// Puts a file first in the list; at most ten stay.
+    void noteRecent(const QString &path);
+    /// Where settings are kept by default.
+    static QString defaultFile();
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,140 @@
+#include "tools/brush_tool.h"
+
+namespace buttonhole::app {
+
+void BrushTool::setTip(const Tip &tip)
+{
+    if (m_tip == tip)
+        return;
+    m_tip = tip;
+    m_tip.sizePx = std::clamp(m_tip.sizePx, kMinTipPx, kMaxTipPx);
+    m_tip.softness = std::clamp(m_tip.softness, 0.0F, 1.0F);
+    Q_EMIT tipChanged();
+}
+
+void BrushTool::setSign(Sign sign)
+{
+    if (m_sign == sign)
+        return;
+    m_sign = sign;
+    Q_EMIT signChanged();
+}
+
+void BrushTool::reset()
+{
+    m_painter.reset();
+    m_lastPoint.reset();
+}
+
+void BrushTool::findOrStartStep(bool opposite)
+{
+    const Keep *keep = m_session.keep();
+    m_keepId = keep->id;
+    m_base = *m_session.take();
+    m_opposite = opposite;
+    // The selected step, or the keep's last one, goes on if it is a brush of this sign.
+    const Step *last = m_session.step();
+    if (!last || last->shape->kind() != "brush")
+        last = keep->steps.empty() ? nullptr : &keep->steps.back();
+    const auto *brush =
+        last && last->on && last->sign == m_sign
+            ? dynamic_cast<const BrushStep *>(last->shape.get())
+            : nullptr;
+    m_startsStep = brush == nullptr;
+    if (brush) {
+        m_stepId = last->id;
+        m_strokes = brush->strokes();
+        m_planes = brush->planes();
+        return;
+    }
+    const Photo &photo = m_session.levels()->photo();
+    m_strokes.clear();
+    m_planes = BrushPlanes(photo.width, photo.height);
+    m_base = withNewStep(std::move(m_base), m_keepId, m_sign,
+                         std::make_shared<BrushStep>(m_strokes, m_planes), &m_stepId);
+}
+
+void BrushTool::press(const PointerEvent &event)
+{
+    if (m_painter || !m_session.hasPhoto() || !m_session.keep())
+        return;
+    if (m_session.line().kind == TicketLine::Kind::Grey)
+        m_session.select({TicketLine::Kind::Keep, m_session.keep()->id});
+    findOrStartStep(event.opposite);
+    Stroke stroke;
+    stroke.tip = m_tip;
+    stroke.takesBack = event.opposite;
+    m_painter = std::make_unique<StrokePainter>(m_planes, stroke);
+    m_pieceStart = event.timeMs;
+    m_touched = {};
+    Rect dirty;
+    if (event.fromLastPoint && m_lastPoint)
+        dirty = m_painter->addPoint(*m_lastPoint);
+    dirty = united(dirty, m_painter->addPoint(event.point));
+    // A step that keeps only what is inside it empties all the rest at once.
+    if (m_startsStep && m_sign == Sign::OnlyInside)
+        dirty = m_session.levels()->photo().rect();
+    showLive(dirty);
+}
+
+void BrushTool::move(const PointerEvent &event)
+{
+    if (!m_painter)
+        return;
+    const Rect dirty = m_painter->addPoint(event.point);
+    if (!dirty.isEmpty())
+        showLive(dirty);
+    if (event.timeMs - m_pieceStart >= kPieceMs) {
+        m_pieceStart = event.timeMs;
+        commit(m_painter->cut());
+    }
+}
+
+void BrushTool::release()
+{
+    if (!m_painter)
+        return;
+    m_lastPoint = m_painter->stroke().points.back();
+    // A piece that was cut and got no further point has nothing of its own.
+    const Stroke &stroke = m_painter->stroke();
+    const bool isEmpty = stroke.continues && stroke.points.size() < 2;
+    if (!isEmpty)
+        commit(stroke);
+    m_painter.reset();
+}
+
+void BrushTool::drop()
+{
+    if (!m_painter)
+        return;
+    m_painter.reset();
+    m_session.dropLive(m_sign == Sign::OnlyInside ? Rect{} : m_touched);
+}
+
+void BrushTool::showLive(const Rect &dirty)
+{
+    m_touched = united(m_touched, dirty);
+    m_session.showLive(withStep(m_base, m_keepId, m_stepId,
+                                [&](Step &step) {
+                                    step.shape = std::make_shared<BrushStep>(m_strokes, m_planes);
+                                }),
+                       dirty);
+}
+
+void BrushTool::commit(Stroke piece)
+{
+    const bool continues = piece.continues;
+    m_strokes.push_back(std::make_shared<const Stroke>(std::move(piece)));
+    m_planes.lo.compact(m_touched);
+    m_planes.hi.compact(m_touched);
+    showLive({0, 0, 1, 1}); // the strokes changed, no pixel did
+    const bool takesBack = m_opposite != (m_sign == Sign::Subtract);
+    const QString what = m_sign == Sign::OnlyInside ? tr("Brush, only inside")
+                         : takesBack                ? tr("Brush, taken back")
+                                                    : tr("Brush, added");
+    m_session.commitLive(continues ? what + tr(" (went on)") : what);
+    m_base = *m_session.take();
+    m_touched = {};
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,116 @@
+#include "window/actions.h"
+
+#include <QCoreApplication>
+#include <QWidget>
+
+namespace buttonhole::app {
+
+const QList<ActionRow> &actionRows()
+{
+    static const QList<ActionRow> rows = {
+        {"open", "File", QT_TRANSLATE_NOOP("Actions", "Open…"), "Ctrl+O", false, false},
+        {"recent", "File", QT_TRANSLATE_NOOP("Actions", "Open recent"), "", false, false},
+        {"", "File", "-", "", false, false},
+        {"save", "File", QT_TRANSLATE_NOOP("Actions", "Save"), "Ctrl+S", true, false},
+        {"save-as", "File", QT_TRANSLATE_NOOP("Actions", "Save as…"), "Ctrl+Shift+S", true, false},
+        {"pack", "File", QT_TRANSLATE_NOOP("Actions", "Pack the photo into the file"), "", true,
+         true},
+        {"", "File", "-", "", false, false},
+        {"export", "File", QT_TRANSLATE_NOOP("Actions", "Export…"), "Ctrl+E", true, false},
+        {"", "File", "-", "", false, false},
+        {"quit", "File", QT_TRANSLATE_NOOP("Actions", "Quit"), "Ctrl+Q", false, false},
+
+        {"undo", "Edit", QT_TRANSLATE_NOOP("Actions", "Undo"), "Ctrl+Z", true, false},
+        {"redo", "Edit", QT_TRANSLATE_NOOP("Actions", "Redo"), "Ctrl+Shift+Z; Ctrl+Y", true,
+         false},
+
+        {"previous-photo", "Photo", QT_TRANSLATE_NOOP("Actions", "Previous photo"), "Ctrl+PgUp",
+         true, false},
+        {"next-photo", "Photo", QT_TRANSLATE_NOOP("Actions", "Next photo"), "Ctrl+PgDown", true,
+         false},
+        {"", "Photo", "-", "", false, false},
+        {"photo-info", "Photo", QT_TRANSLATE_NOOP("Actions", "About this photo…"), "Ctrl+I", true,
+         false},
+
+        {"new-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "New keep"), "Ctrl+K", true, false},
+        {"rename-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "Rename keep"), "F2", true, false},
+        {"invert-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "Everything but this"), "Ctrl+Shift+K",
+         true, false},
+        {"", "Keep", "-", "", false, false},
+        {"sign-add", "Keep", QT_TRANSLATE_NOOP("Actions", "Add"), "A", true, false},
+        {"sign-subtract", "Keep", QT_TRANSLATE_NOOP("Actions", "Subtract"), "S", true, false},
+        {"sign-inside", "Keep", QT_TRANSLATE_NOOP("Actions", "Only inside"), "D", true, false},
+        {"", "Keep", "-", "", false, false},
+        {"smaller", "Keep", QT_TRANSLATE_NOOP("Actions", "Smaller tip"), "Q", true, false},
+        {"larger", "Keep", QT_TRANSLATE_NOOP("Actions", "Larger tip"), "W", true, false},
+        {"softer", "Keep", QT_TRANSLATE_NOOP("Actions", "Softer tip"), "Shift+Q", true, false},
+        {"harder", "Keep", QT_TRANSLATE_NOOP("Actions", "Harder tip"), "Shift+W", true, false},
+        {"", "Keep", "-", "", false, false},
+        {"line-up", "Keep", QT_TRANSLATE_NOOP("Actions", "Line above in the ticket"), "Alt+Up",
+         true, false},
+        {"line-down", "Keep", QT_TRANSLATE_NOOP("Actions", "Line below in the ticket"), "Alt+Down",
+         true, false},
+
+        {"view-result", "View", QT_TRANSLATE_NOOP("Actions", "Result"), "R", true, true},
+        {"view-mask", "View", QT_TRANSLATE_NOOP("Actions", "Mask"), "", true, true},
+        {"view-tinted", "View", QT_TRANSLATE_NOOP("Actions", "Tinted"), "", true, true},
+        {"view-cut-out", "View", QT_TRANSLATE_NOOP("Actions", "Cut-out"), "", true, true},
+        {"next-view", "View", QT_TRANSLATE_NOOP("Actions", "Next mask view"), "V", true, false},
+        {"split", "View", QT_TRANSLATE_NOOP("Actions", "Split with the original"), "Shift+C", true,
+         true},
+        {"stitch", "View", QT_TRANSLATE_NOOP("Actions", "Running stitch"), "X", true, true},
+        {"", "View", "-", "", false, false},
+        {"fit", "View", QT_TRANSLATE_NOOP("Actions", "Fit"), "Ctrl+0", true, false},
+        {"actual", "View", QT_TRANSLATE_NOOP("Actions", "100 %"), "Ctrl+1", true, false},
+        {"zoom-in", "View", QT_TRANSLATE_NOOP("Actions", "Zoom in"), "Ctrl++; Ctrl+=", true, false},
+        {"zoom-out", "View", QT_TRANSLATE_NOOP("Actions", "Zoom out"), "Ctrl+-", true, false},
+        {"", "View", "-", "", false, false},
+        {"bench", "View", QT_TRANSLATE_NOOP("Actions", "Bench"), "F7", false, true},
+        {"check", "View", QT_TRANSLATE_NOOP("Actions", "Check column"), "F8", false, true},
+        {"fullscreen", "View", QT_TRANSLATE_NOOP("Actions", "Full screen"), "F11", false, true},
+        {"", "View", "-", "", false, false},
+        {"theme-dark", "View", QT_TRANSLATE_NOOP("Actions", "Dark felt"), "", false, true},
+        {"surround", "View", QT_TRANSLATE_NOOP("Actions", "Surround"), "", false, false},
+        {"display-profile", "View", QT_TRANSLATE_NOOP("Actions", "Display profile…"), "", false,
+         false},
+
+        {"keys", "Help", QT_TRANSLATE_NOOP("Actions", "Keys"), "F1", false, false},
+        {"about", "Help", QT_TRANSLATE_NOOP("Actions", "About Buttonhole"), "", false, false},
+    };
+    return rows;
+}
+
+Actions::Actions(QWidget *window)
+{
+    for (const ActionRow &row : actionRows()) {
+        if (row.id[0] == 0)
+            continue;
+        auto *action = new QAction(QCoreApplication::translate("Actions", row.text), window);
+        action->setObjectName(QLatin1String(row.id));
+        action->setCheckable(row.checkable);
+        QList<QKeySequence> keys;
+        for (const QString &key : QString::fromUtf8(row.keys).split(QStringLiteral("; "),
+                                                                    Qt::SkipEmptyParts))
+            keys.append(QKeySequence(key, QKeySequence::PortableText));
+        action->setShortcuts(keys);
+        action->setProperty("needsPhoto", row.needsPhoto);
+        window->addAction(action);
+        m_actions.insert(row.id, action);
+    }
+}
+
+QAction *Actions::operator[](const char *id) const
+{
+    QAction *action = m_actions.value(id);
+    Q_ASSERT(action);
+    return action;
+}
+
+void Actions::setHasPhoto(bool has)
+{
+    for (QAction *action : m_actions)
+        if (action->property("needsPhoto").toBool())
+            action->setEnabled(has);
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,476 @@
+// The main window's ways in and out of files: open, save, export, and what is asked on the way.
+#include "window/main_window.h"
+
+#include "check/check_column.h"
+#include "ticket/ticket.h"
+#include "window/export_dialog.h"
+#include "window/status_row.h"
+
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QLabel>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QPushButton>
+#include <QStandardPaths>
+
+#include <nlohmann/json.hpp>
+
+namespace buttonhole::app {
+
+/// What a load job brings.
+struct MainWindow::Loaded {
+    std::shared_ptr<const PhotoLevels> levels;
+    double tintHueDeg = 0;
+    std::optional<Container> container;
+    std::vector<std::string> notes;
+};
+
+namespace {
+
+const char *kPhotoPatterns = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif *.avif *.dng "
+                             "*.cr2 *.cr3 *.nef *.arw *.raf *.orf *.rw2 *.pef *.srw";
+
+std::string unpackFolder()
+{
+    return (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) +
+            QStringLiteral("/photos"))
+        .toStdString();
+}
+
+} // namespace
+
+void MainWindow::openJob(const QStringList &paths)
+{
+    m_job = paths;
+    if (!paths.isEmpty())
+        openPath(paths.front());
+}
+
+void MainWindow::openPath(const QString &path)
+{
+    afterUnsaved([this, path] { load(path, {}); });
+}
+
+void MainWindow::load(const QString &path, const QString &photoPath)
+{
+    m_loading.request_stop(); // only the last one asked for is wanted
+    m_opening = path;
+    refreshHint();
+    m_loading = m_jobs.start(
+        tr("Opening %1…").arg(QFileInfo(path).fileName()),
+        [file = path.toStdString(), photo = photoPath.toStdString(),
+         unpack = unpackFolder()](const Run &run) -> Result<Loaded> {
+            Loaded out;
+            std::string photoFile = file;
+            if (isContainerPath(file)) {
+                auto container = loadContainer(file, run);
+                if (!container)
+                    return container.error();
+                auto found = photo.empty() ? findPhoto(*container, file, unpack, run)
+                                           : Result<std::string>(photo);
+                if (!found)
+                    return found.error();
+                photoFile = *found;
+                out.notes = container->notes;
+                out.container = std::move(*container);
+            }
+            Run decoding = run;
+            decoding.progress = [&run](float f) { run.report(f * 0.7F); };
+            auto loaded = loadPhoto(photoFile, decoding);
+            if (!loaded)
+                return loaded.error();
+            if (out.container && (out.container->photo.width != loaded->width ||
+                                  out.container->photo.height != loaded->height))
+                return Error{ErrorKind::PhotoMissing, photoFile,
+                             "this file has another size in pixels"};
+            out.notes.insert(out.notes.end(), loaded->notes.begin(), loaded->notes.end());
+            auto levels =
+                PhotoLevels::make(std::make_shared<const Photo>(std::move(*loaded)), run);
+            if (!levels)
+                return levels.error();
+            out.levels = std::move(*levels);
+            out.tintHueDeg = findRarestHueDeg(*out.levels);
+            return out;
+        },
+        [this, path](Result<Loaded> loaded) { receive(path, std::move(loaded)); });
+}
+
+void MainWindow::receive(const QString &path, Result<Loaded> loaded)
+{
+    if (path != m_opening)
+        return;
+    m_opening.clear();
+    if (!loaded) {
+        refreshHint();
+        if (loaded.error().kind == ErrorKind::PhotoMissing)
+            askForMissingPhoto(path, loaded.error());
+        else if (loaded.error().kind != ErrorKind::Cancelled)
+            showError(loaded.error());
+        Q_EMIT opened(false);
+        return;
+    }
+    const bool isContainer = loaded->container.has_value();
+    const std::vector<std::string> notes = loaded->notes;
+    m_session.open(loaded->levels, loaded->tintHueDeg, std::move(loaded->container),
+                   isContainer ? path : QString());
+    m_canvas->setLook({});
+    if (isContainer)
+        restoreWindow(m_session.windowJson());
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    m_settings.noteRecent(absolute);
+    m_settings.lastFolder = QFileInfo(absolute).absolutePath();
+    refreshRecent();
+    m_canvas->setFocus();
+    if (!notes.empty())
+        m_status->say(QString::fromStdString(notes.front()));
+    Q_EMIT opened(true);
+}
+
+void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
+{
+    auto *box = new QMessageBox(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(tr("The photo of %1 is not at its place.").arg(QFileInfo(path).fileName()));
+    box->setInformativeText(QString::fromStdString(sentence(error)));
+    QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
+    box->addButton(tr("Not now"), QMessageBox::RejectRole);
+    connect(point, &QPushButton::clicked, this, [this, path] {
+        auto *dialog = new QFileDialog(this, tr("Where is the photo?"), folderForDialogs(),
+                                       tr("Photos (%1)").arg(QLatin1String(kPhotoPatterns)));
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        connect(dialog, &QFileDialog::fileSelected, this,
+                [this, path](const QString &photo) { load(path, photo); });
+        dialog->open();
+    });
+    box->open();
+}
+
+void MainWindow::showNextOfJob(int delta)
+{
+    if (m_job.size() < 2)
+        return;
+    const QString now = m_session.photoPath();
+    int at = 0;
+    for (int i = 0; i < m_job.size(); ++i)
+        if (QFileInfo(m_job[i]) == QFileInfo(now) ||
+            QFileInfo(m_job[i]) == QFileInfo(m_session.containerPath()))
+            at = i;
+    openPath(m_job[int((at + delta + m_job.size()) % m_job.size())]);
+}
+
+QString MainWindow::folderForDialogs() const
+{
+    return m_settings.lastFolder.isEmpty()
+               ? QStandardPaths::writableLocation(QStandardPaths::PicturesLocation)
+               : m_settings.lastFolder;
+}
+
+void MainWindow::chooseAndOpen()
+{
+    auto *dialog = new QFileDialog(this, tr("Open"), folderForDialogs(),
+                                   tr("Photos and work (%1 *.buttonhole);;All files (*)")
+                                       .arg(QLatin1String(kPhotoPatterns)));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFiles);
+    connect(dialog, &QFileDialog::filesSelected, this, &MainWindow::openJob);
+    dialog->open();
+}
+
+void MainWindow::save()
+{
+    if (m_session.containerPath().isEmpty())
+        chooseAndSave();
+    else
+        saveTo(m_session.containerPath());
+}
+
+void MainWindow::chooseAndSave()
+{
+    auto *dialog =
+        new QFileDialog(this, tr("Save as"), folderForDialogs(), tr("Work (*.buttonhole)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix(QStringLiteral("buttonhole"));
+    dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() +
+                       QStringLiteral(".buttonhole"));
+    connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::saveTo);
+    connect(dialog, &QFileDialog::rejected, this, [this] { m_afterSave = nullptr; });
+    dialog->open();
+}
+
+void MainWindow::saveTo(const QString &path)
+{
+    if (m_saving || !m_session.hasPhoto())
+        return;
+    m_saving = true;
+    m_session.setWindowJson(windowJson());
+    struct Saved {
+        Result<void> result;
+        PhotoReference photo;
+    };
+    const size_t index = m_session.history().index();
+    m_jobs.start(
+        tr("Saving %1…").arg(QFileInfo(path).fileName()),
+        [container = m_session.snapshotForSaving(), levels = m_session.levels(),
+         file = path.toStdString(), photo = m_session.photoPath().toStdString(),
+         packs = m_session.packsPhoto()](const Run &run) mutable {
+            if (auto preview = makePreviewJpeg(*levels, container.work.take(), 1024))
+                container.previewJpeg = std::move(*preview);
+            Saved saved{saveContainer(container, file, photo, {packs}, run), {}};
+            saved.photo = container.photo;
+            return saved;
+        },
+        [this, path, index](const Saved &saved) {
+            m_saving = false;
+            if (saved.result) {
+                m_session.noteSaved(path, saved.photo, index);
+                m_settings.noteRecent(QFileInfo(path).absoluteFilePath());
+                refreshRecent();
+                m_status->say(tr("Saved %1").arg(QFileInfo(path).fileName()));
+            } else if (saved.result.error().kind != ErrorKind::Cancelled) {
+                showError(saved.result.error());
+            }
+            Q_EMIT this->saved(saved.result.has_value());
+            if (const auto then = std::exchange(m_afterSave, nullptr);
+                then && saved.result && !m_session.isUnsaved())
+                then();
+        });
+}
+
+void MainWindow::chooseAndExport()
+{
+    auto *dialog = new ExportDialog(m_session, m_jobs, m_settings.exporting, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &ExportDialog::exportAsked, this, &MainWindow::chooseExportFile);
+    dialog->open();
+}
+
+void MainWindow::chooseExportFile(const ExportSettings &settings)
+{
+    m_settings.exporting = settings;
+    constexpr const char *kSuffixes[] = {"jpg", "png", "tif"};
+    const QString suffix = QLatin1String(kSuffixes[int(settings.format)]);
+    auto *dialog =
+        new QFileDialog(this, tr("Export"), folderForDialogs(), QStringLiteral("*.") + suffix);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix(suffix);
+    dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() +
+                       tr("-keep") + QStringLiteral(".") + suffix);
+    connect(dialog, &QFileDialog::fileSelected, this,
+            [this, settings](const QString &path) { exportTo(path, settings); });
+    dialog->open();
+}
+
+void MainWindow::exportTo(const QString &path, const ExportSettings &settings)
+{
+    m_jobs.start(
+        tr("Exporting %1…").arg(QFileInfo(path).fileName()),
+        [levels = m_session.levels(), take = m_session.take(), settings,
+         file = path.toStdString()](const Run &run) {
+            return exportPicture(*levels, *take, settings, file, run);
+        },
+        [this, path](const Result<ExportedPicture> &picture) {
+            if (picture)
+                m_status->say(tr("Exported %1, %2 × %3 px, %4")
+                                  .arg(QFileInfo(path).fileName())
+                                  .arg(picture->width)
+                                  .arg(picture->height)
+                                  .arg(locale().formattedDataSize(qint64(picture->bytes), 1,
+                                                                  QLocale::DataSizeSIFormat)));
+            else if (picture.error().kind != ErrorKind::Cancelled)
+                showError(picture.error());
+            Q_EMIT exported(picture.has_value());
+        });
+}
+
+void MainWindow::afterUnsaved(const std::function<void()> &then)
+{
+    if (!m_session.isUnsaved()) {
+        then();
+        return;
+    }
+    auto *box = new QMessageBox(this);
+    box->setObjectName(QStringLiteral("unsaved"));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(tr("The work on %1 is not saved.")
+                     .arg(QFileInfo(m_session.containerPath().isEmpty()
+                                        ? m_session.photoPath()
+                                        : m_session.containerPath())
+                              .fileName()));
+    QPushButton *saves = box->addButton(tr("Save it"), QMessageBox::AcceptRole);
+    QPushButton *throws = box->addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+    QPushButton *stays = box->addButton(tr("Go on working"), QMessageBox::RejectRole);
+    saves->setObjectName(QStringLiteral("save"));
+    throws->setObjectName(QStringLiteral("throw"));
+    stays->setObjectName(QStringLiteral("stay"));
+    box->setDefaultButton(saves);
+    box->setEscapeButton(stays);
+    connect(saves, &QPushButton::clicked, this, [this, then] {
+        m_afterSave = then;
+        save();
+    });
+    connect(throws, &QPushButton::clicked, this, then);
+    box->open();
+}
+
+void MainWindow::closeEvent(QCloseEvent *event)
+{
+    if (m_closeAgreed || (!m_session.isUnsaved() && !m_saving)) {
+        m_jobs.stopAll();
+        event->accept();
+        return;
+    }
+    event->ignore();
+    const auto leave = [this] {
+        m_closeAgreed = true;
+        close();
+    };
+    if (m_saving) // close as soon as it is on the disk
+        m_afterSave = leave;
+    else
+        afterUnsaved(leave);
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent *event)
+{
+    for (const QUrl &url : event->mimeData()->urls())
+        if (url.isLocalFile()) {
+            event->acceptProposedAction();
+            return;
+        }
+}
+
+void MainWindow::dropEvent(QDropEvent *event)
+{
+    QStringList paths;
+    for (const QUrl &url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            paths.append(url.toLocalFile());
+    if (paths.isEmpty())
+        return;
+    event->acceptProposedAction();
+    openJob(paths);
+}
+
+void MainWindow::showError(const Error &error)
+{
+    auto *box = new QMessageBox(this);
+    box->setObjectName(QStringLiteral("error"));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(QString::fromStdString(sentence(error)));
+    box->addButton(tr("All right"), QMessageBox::AcceptRole);
+    box->open();
+}
+
+void MainWindow::showInfo()
+{
+    const Photo &photo = m_session.levels()->photo();
+    QString text = tr("<b>%1</b><br>%2 × %3 px, %4, %5 bits per channel, %6<br>Profile: %7")
+                       .arg(QFileInfo(m_session.photoPath()).fileName().toHtmlEscaped())
+                       .arg(photo.width)
+                       .arg(photo.height)
+                       .arg(QString::fromStdString(photo.format))
+                       .arg(photo.sourceBits)
+                       .arg(locale().formattedDataSize(qint64(photo.fileBytes), 1,
+                                                       QLocale::DataSizeSIFormat),
+                            QString::fromStdString(photo.profile.description()).toHtmlEscaped());
+    for (const auto &[name, value] : photo.metadata.summary())
+        text += QStringLiteral("<br>%1: %2").arg(QString::fromStdString(name),
+                                                 QString::fromStdString(value).toHtmlEscaped());
+    for (const std::string &note : photo.notes)
+        text += QStringLiteral("<p>%1</p>").arg(QString::fromStdString(note).toHtmlEscaped());
+    auto *box = new QMessageBox(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(text);
+    box->addButton(tr("Close"), QMessageBox::AcceptRole);
+    box->open();
+}
+
+void MainWindow::showKeys()
+{
+    QString text = QStringLiteral("<table cellspacing='0' cellpadding='3'>");
+    const std::pair<QString, QString> held[] = {
+        {tr("C (held)"), tr("Original")},
+        {tr("Space (held) or middle button"), tr("Move the photo")},
+        {tr("Ctrl while painting"), tr("The opposite of add or subtract")},
+        {tr("Shift+click"), tr("Straight stroke from the last point")},
+        {tr("Esc"), tr("Drop the unfinished stroke")}};
+    const auto row = [&](const QString &keys, const QString &does) {
+        text += QStringLiteral("<tr><td><b>%1</b></td><td>%2</td></tr>")
+                    .arg(keys.toHtmlEscaped(), does.toHtmlEscaped());
+    };
+    for (const auto &[keys, does] : held)
+        row(keys, does);
+    for (const ActionRow &each : actionRows())
+        if (each.keys[0] != 0)
+            row(QKeySequence::listToString(m_actions[each.id]->shortcuts(),
+                                           QKeySequence::NativeText),
+                m_actions[each.id]->text());
+    text += QStringLiteral("</table>");
+    auto *dialog = new QDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Keys"));
+    auto *layout = new QVBoxLayout(dialog);
+    auto *label = new QLabel(text);
+    auto *scroll = new QScrollArea(dialog);
+    scroll->setWidget(label);
+    layout->addWidget(scroll);
+    dialog->resize(460, 600);
+    dialog->open();
+}
+
+void MainWindow::showAbout()
+{
+    auto *box = new QMessageBox(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setIconPixmap(QPixmap(QStringLiteral(":/buttonhole.svg")));
+    box->setText(tr("<b>Buttonhole %1</b><br>A photograph in black and white, with what matters "
+                    "kept in colour.")
+                     .arg(QStringLiteral(BUTTONHOLE_VERSION)));
+    box->addButton(tr("Close"), QMessageBox::AcceptRole);
+    box->open();
+}
+
+std::string MainWindow::windowJson() const
+{
+    const ViewTransform &view = m_canvas->transform();
+    const Look &look = m_canvas->look();
+    const TicketLine &line = m_session.line();
+    return nlohmann::json{{"fitted", view.isFitted()},
+                          {"scale", view.scale()},
+                          {"centre", {view.centre().x(), view.centre().y()}},
+                          {"view", int(look.view)},
+                          {"split", look.split},
+                          {"splitAt", look.splitAt},
+                          {"line", {int(line.kind), line.keepId, line.stepId}}}
+        .dump();
+}
+
+void MainWindow::restoreWindow(const std::string &json)
+{
+    // A window state that does not fit is no reason to refuse the work.
+    const auto in = nlohmann::json::parse(json, nullptr, false);
+    if (!in.is_object())
+        return;
+    try {
+        Look look;
+        look.view = View(std::clamp(in.value("view", 0), 0, int(View::CutOut)));
+        look.split = in.value("split", false);
+        look.splitAt = std::clamp(in.value("splitAt", 0.5), 0.0, 1.0);
+        m_canvas->setLook(look);
+        if (!in.value("fitted", true)) {
+            const auto &centre = in.at("centre");
+            m_canvas->restoreView(in.at("scale").get<double>(),
+                                  {centre.at(0).get<double>(), centre.at(1).get<double>()});
+        }
+        const auto &line = in.at("line");
+        m_session.select({TicketLine::Kind(line.at(0).get<int>()), line.at(1).get<uint64_t>(),
+                          line.at(2).get<uint64_t>()});
+    } catch (const nlohmann::json::exception &) {
+        return;
+    }
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,426 @@
+#include "window/main_window.h"
+
+#include "check/check_column.h"
+#include "settings/display_profile.h"
+#include "ticket/details.h"
+#include "ticket/ticket.h"
+#include "tools/tray.h"
+#include "window/status_row.h"
+#include "window/theme.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMenuBar>
+#include <QScrollArea>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+/// Resources of a static library are registered by hand; the macro must stand outside namespaces.
+static void registerResources()
+{
+    Q_INIT_RESOURCE(resources);
+}
+
+namespace buttonhole::app {
+
+namespace {
+
+/// A dashed divider across a column.
+class StitchDivider : public QWidget
+{
+public:
+    explicit StitchDivider(QWidget *parent) : QWidget(parent) { setFixedHeight(9); }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter painter(this);
+        drawStitchLine(painter, {12, 4.5}, {width() - 8.0, 4.5});
+    }
+};
+
+} // namespace
+
+MainWindow::MainWindow(const QString &settingsFile)
+    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_brush(m_session),
+      m_actions(this)
+{
+    registerResources();
+    applyTheme(m_settings.theme);
+    setAcceptDrops(true);
+    setWindowIcon(QIcon(QStringLiteral(":/buttonhole.svg")));
+    buildColumns();
+    buildMenus();
+    connectActions();
+    connectViews();
+    applySettings();
+    m_actions.setHasPhoto(false);
+    refreshTitle();
+    refreshHint();
+    qApp->installEventFilter(this);
+}
+
+MainWindow::~MainWindow()
+{
+    qApp->removeEventFilter(this);
+    m_settings.tip = m_brush.tip();
+    m_settings.windowGeometry = saveGeometry();
+    m_settings.save(m_settingsFile);
+}
+
+void MainWindow::buildColumns()
+{
+    auto *centre = new QWidget(this);
+    auto *rows = new QVBoxLayout(centre);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(0);
+    auto *columns = new QHBoxLayout;
+    columns->setSpacing(0);
+    rows->addLayout(columns, 1);
+
+    m_bench = new QWidget(centre);
+    m_bench->setFixedWidth(300);
+    auto *bench = new QVBoxLayout(m_bench);
+    bench->setContentsMargins(0, 8, 0, 0);
+    bench->setSpacing(4);
+    auto *head = new QLabel(tr("Ticket"), m_bench);
+    head->setFont(titleFont());
+    head->setContentsMargins(16, 2, 0, 2);
+    bench->addWidget(head);
+    m_ticket = new Ticket(m_session, m_bench);
+    auto *newKeep = new QToolButton(m_bench);
+    newKeep->setText(tr("+ Keep"));
+    connect(newKeep, &QToolButton::clicked, m_actions["new-keep"], &QAction::trigger);
+    newKeep->setToolTip(tr("Another part that stays in colour (Ctrl+K)"));
+    newKeep->setProperty("accent", true);
+    auto *lines = new QWidget(m_bench);
+    auto *list = new QVBoxLayout(lines);
+    list->setContentsMargins(0, 0, 0, 0);
+    list->setSpacing(4);
+    list->addWidget(m_ticket);
+    auto *adds = new QHBoxLayout;
+    adds->setContentsMargins(12, 0, 0, 2);
+    adds->addWidget(newKeep);
+    adds->addStretch();
+    list->addLayout(adds);
+    list->addStretch();
+    auto *scroll = new QScrollArea(m_bench);
+    scroll->setWidget(lines);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->viewport()->setAutoFillBackground(false);
+    lines->setAutoFillBackground(false);
+    bench->addWidget(scroll, 3);
+    bench->addWidget(new StitchDivider(m_bench));
+    m_details = new Details(m_session, m_bench);
+    bench->addWidget(m_details, 4);
+    columns->addWidget(m_bench);
+
+    auto *middle = new QVBoxLayout;
+    middle->setSpacing(0);
+    m_canvas = new Canvas(m_session, m_brush, m_jobs, centre);
+    m_tray = new Tray(m_brush, centre);
+    middle->addWidget(m_canvas, 1);
+    middle->addWidget(m_tray);
+    columns->addLayout(middle, 1);
+
+    m_check = new CheckColumn(m_session, *m_canvas, centre);
+    columns->addWidget(m_check);
+    m_status = new StatusRow(m_session, *m_canvas, m_jobs, m_actions, centre);
+    rows->addWidget(m_status);
+    setCentralWidget(centre);
+
+    m_titleLabel = new QLabel(menuBar());
+    m_titleLabel->setAlignment(Qt::AlignCenter);
+    m_titleLabel->setAttribute(Qt::WA_TransparentForMouseEvents);
+}
+
+void MainWindow::buildMenus()
+{
+    QHash<QByteArray, QMenu *> menus;
+    for (const ActionRow &row : actionRows()) {
+        QMenu *&menu = menus[row.menu];
+        if (!menu)
+            menu = menuBar()->addMenu(QCoreApplication::translate("Menus", row.menu));
+        if (row.text[0] == '-')
+            menu->addSeparator();
+        else
+            menu->addAction(m_actions[row.id]);
+    }
+    m_recentMenu = new QMenu(this);
+    m_actions["recent"]->setMenu(m_recentMenu);
+
+    auto *surrounds = new QMenu(this);
+    auto *group = new QActionGroup(this);
+    const std::pair<Surround, QString> choices[] = {
+        {Surround::Light, tr("Light")}, {Surround::Mid, tr("Mid")}, {Surround::Dark, tr("Dark")}};
+    for (const auto &[surround, text] : choices) {
+        QAction *action = surrounds->addAction(text);
+        action->setCheckable(true);
+        action->setChecked(surround == m_settings.surround);
+        group->addAction(action);
+        connect(action, &QAction::triggered, this, [this, surround = surround] {
+            m_settings.surround = surround;
+            m_canvas->setSurround(surroundColour(surround));
+        });
+    }
+    m_actions["surround"]->setMenu(surrounds);
+    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out"})
+        m_actions[id]->setActionGroup(new QActionGroup(this));
+}
+
+void MainWindow::connectActions()
+{
+    const auto on = [this](const char *id, auto &&slot) {
+        connect(m_actions[id], &QAction::triggered, this, slot);
+    };
+    on("open", [this] { chooseAndOpen(); });
+    on("save", [this] { save(); });
+    on("save-as", [this] { chooseAndSave(); });
+    on("pack", [this](bool packs) { m_session.setPacksPhoto(packs); });
+    on("export", [this] { chooseAndExport(); });
+    on("quit", [this] { close(); });
+    on("undo", [this] { m_session.undo(); });
+    on("redo", [this] { m_session.redo(); });
+    on("previous-photo", [this] { showNextOfJob(-1); });
+    on("next-photo", [this] { showNextOfJob(1); });
+    on("photo-info", [this] { showInfo(); });
+    on("new-keep", [this] {
+        Take take = *m_session.take();
+        Keep keep;
+        keep.id = take.nextId++;
+        keep.name = tr("Keep %1").arg(take.keeps.size() + 1).toStdString();
+        const TicketLine line{TicketLine::Kind::Keep, keep.id};
+        take.keeps.push_back(std::move(keep));
+        m_session.edit(tr("New keep"), std::move(take), {}, {0, 0, 1, 1});
+        m_session.select(line);
+    });
+    on("rename-keep", [this] {
+        if (const Keep *keep = m_session.keep()) {
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+            m_details->startRenaming();
+        }
+    });
+    on("invert-keep", [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.edit(tr("Everything but this"),
+                           withKeep(*m_session.take(), keep->id,
+                                    [](Keep &k) { k.invert = !k.invert; }));
+    });
+    on("sign-add", [this] { m_brush.setSign(Sign::Add); });
+    on("sign-subtract", [this] { m_brush.setSign(Sign::Subtract); });
+    on("sign-inside", [this] { m_brush.setSign(Sign::OnlyInside); });
+    on("smaller", [this] { changeTip(1 / 1.15F, 0); });
+    on("larger", [this] { changeTip(1.15F, 0); });
+    on("softer", [this] { changeTip(1, 0.1F); });
+    on("harder", [this] { changeTip(1, -0.1F); });
+    on("line-up", [this] { m_ticket->selectNext(-1); });
+    on("line-down", [this] { m_ticket->selectNext(1); });
+    on("fit", [this] { m_canvas->fit(); });
+    on("actual", [this] { m_canvas->zoomTo(1); });
+    on("zoom-in", [this] { m_canvas->zoomBy(1.5); });
+    on("zoom-out", [this] { m_canvas->zoomBy(1 / 1.5); });
+    on("bench", [this](bool shows) { m_bench->setVisible(m_settings.showsBench = shows); });
+    on("check", [this](bool shows) { m_check->setVisible(m_settings.showsCheck = shows); });
+    on("fullscreen", [this](bool full) { full ? showFullScreen() : showNormal(); });
+    on("theme-dark", [this](bool dark) { setTheme(dark ? Theme::Dark : Theme::Light); });
+    on("display-profile", [this] {
+        auto *dialog = new QFileDialog(this, tr("Display profile"), QString(),
+                                       tr("ICC profiles (*.icc *.icm)"));
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::setDisplayProfile);
+        dialog->open();
+    });
+    on("keys", [this] { showKeys(); });
+    on("about", [this] { showAbout(); });
+}
+
+void MainWindow::connectViews()
+{
+    const std::pair<const char *, View> views[] = {{"view-result", View::Result},
+                                                   {"view-mask", View::Mask},
+                                                   {"view-tinted", View::Tinted},
+                                                   {"view-cut-out", View::CutOut}};
+    for (const auto &[id, view] : views)
+        connect(m_actions[id], &QAction::triggered, this, [this, view = view] {
+            Look look = m_canvas->look();
+            look.view = view;
+            m_canvas->setLook(look);
+        });
+    connect(m_actions["next-view"], &QAction::triggered, this, &MainWindow::nextMaskView);
+    connect(m_actions["split"], &QAction::triggered, this, [this](bool on) {
+        Look look = m_canvas->look();
+        look.split = on;
+        m_canvas->setLook(look);
+    });
+    connect(m_actions["stitch"], &QAction::triggered, this, [this](bool on) {
+        m_settings.showsStitch = on;
+        m_canvas->setShowsStitch(on);
+    });
+    connect(m_canvas, &Canvas::lookChanged, this, [this, views = std::to_array(views)] {
+        for (const auto &[id, view] : views)
+            m_actions[id]->setChecked(m_canvas->look().view == view);
+        m_actions["split"]->setChecked(m_canvas->look().split);
+    });
+    connect(&m_session, &Session::photoChanged, this, [this] {
+        m_actions.setHasPhoto(true);
+        m_actions["view-result"]->setChecked(true);
+        refreshSwatches();
+    });
+    connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
+    connect(&m_session, &Session::historyChanged, this, [this] {
+        m_actions["undo"]->setEnabled(m_session.history().canUndo());
+        m_actions["redo"]->setEnabled(m_session.history().canRedo());
+        refreshHint();
+        refreshSwatches();
+    });
+    connect(m_ticket, &Ticket::renameAsked, m_details, &Details::startRenaming);
+    connect(&m_check->glass(), &PickGlass::optionsChanged, this, [this] {
+        m_settings.glassZoom = m_check->glass().zoom();
+        m_settings.glassShowsMask = m_check->glass().showsMask();
+    });
+}
+
+void MainWindow::applySettings()
+{
+    m_brush.setTip(m_settings.tip);
+    m_check->glass().setZoom(m_settings.glassZoom);
+    m_check->glass().setShowsMask(m_settings.glassShowsMask);
+    m_canvas->setSurround(surroundColour(m_settings.surround));
+    m_canvas->setShowsStitch(m_settings.showsStitch);
+    m_actions["stitch"]->setChecked(m_settings.showsStitch);
+    m_actions["bench"]->setChecked(m_settings.showsBench);
+    m_actions["check"]->setChecked(m_settings.showsCheck);
+    m_bench->setVisible(m_settings.showsBench);
+    m_check->setVisible(m_settings.showsCheck);
+    m_actions["theme-dark"]->setChecked(m_settings.theme == Theme::Dark);
+    m_canvas->setOutput(
+        std::make_shared<const OutputColour>(findDisplayProfile(m_settings.displayProfile)));
+    if (!restoreGeometry(m_settings.windowGeometry))
+        resize(1280, 800);
+    refreshRecent();
+}
+
+void MainWindow::setTheme(Theme theme)
+{
+    m_settings.theme = theme;
+    applyTheme(theme);
+    update();
+}
+
+void MainWindow::setDisplayProfile(const QString &file)
+{
+    m_settings.displayProfile = file;
+    m_canvas->setOutput(std::make_shared<const OutputColour>(findDisplayProfile(file)));
+}
+
+void MainWindow::resizeEvent(QResizeEvent *event)
+{
+    QMainWindow::resizeEvent(event);
+    const int third = width() / 3;
+    m_titleLabel->setGeometry(third, 0, third, menuBar()->height());
+}
+
+void MainWindow::refreshTitle()
+{
+    m_actions["pack"]->setChecked(m_session.packsPhoto());
+    if (!m_session.hasPhoto()) {
+        setWindowTitle(tr("Buttonhole"));
+        return;
+    }
+    const QString title =
+        m_session.title() + (m_session.isUnsaved() ? QStringLiteral(" *") : QString());
+    setWindowTitle(title);
+    m_titleLabel->setText(title); // the frame's title is away in full screen
+}
+
+void MainWindow::refreshHint()
+{
+    if (!m_opening.isEmpty() && !m_session.hasPhoto())
+        m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening).fileName()));
+    else if (!m_session.hasPhoto())
+        m_canvas->setHint(tr("Drop a photo here, or press Ctrl+O to open one."));
+    else if (const Keep *keep = m_session.keep(); keep && keep->steps.empty())
+        m_canvas->setHint(tr("Paint over what should stay in colour."));
+    else
+        m_canvas->setHint({});
+}
+
+void MainWindow::refreshRecent()
+{
+    m_recentMenu->clear();
+    for (const QString &path : m_settings.recentFiles)
+        m_recentMenu->addAction(QFileInfo(path).fileName(), this,
+                                [this, path] { openPath(path); })
+            ->setToolTip(path);
+    m_actions["recent"]->setEnabled(!m_settings.recentFiles.isEmpty());
+}
+
+void MainWindow::nextMaskView()
+{
+    constexpr View kOrder[] = {View::Result, View::Mask, View::Tinted, View::CutOut};
+    Look look = m_canvas->look();
+    const auto *at = std::find(std::begin(kOrder), std::end(kOrder), look.view);
+    look.view = kOrder[size_t(at - kOrder + 1) % std::size(kOrder)];
+    m_canvas->setLook(look);
+}
+
+void MainWindow::changeTip(float sizeFactor, float softnessStep)
+{
+    Tip tip = m_brush.tip();
+    float size = std::round(tip.sizePx * sizeFactor);
+    if (size == tip.sizePx && sizeFactor != 1) // small tips move by whole pixels
+        size += sizeFactor > 1 ? 1.0F : -1.0F;
+    tip.sizePx = std::clamp(size, kMinTipPx, kMaxTipPx);
+    tip.softness = std::clamp(tip.softness + softnessStep, 0.0F, 1.0F);
+    m_brush.setTip(tip);
+}
+
+/// The ticket's swatches, found in the background: the colour each keep keeps.
+void MainWindow::refreshSwatches()
+{
+    m_swatchWanted = true;
+    if (m_swatchRunning || !m_session.hasPhoto())
+        return;
+    m_swatchWanted = false;
+    m_swatchRunning = true;
+    m_jobs.start(
+        {},
+        [levels = m_session.levels(), take = m_session.take()](const Run &) {
+            QMap<uint64_t, QColor> colours;
+            for (const Keep &keep : take->keeps)
+                if (const auto srgb = findKeptColour(*levels, keep))
+                    colours[keep.id] = QColor((*srgb)[0], (*srgb)[1], (*srgb)[2]);
+            return colours;
+        },
+        [this](const QMap<uint64_t, QColor> &colours) {
+            m_swatchRunning = false;
+            for (const Keep &keep : m_session.take()->keeps)
+                m_ticket->setSwatch(keep.id, colours.value(keep.id));
+            if (m_swatchWanted)
+                refreshSwatches();
+        });
+}
+
+bool MainWindow::eventFilter(QObject *watched, QEvent *event)
+{
+    // C held shows the original; a shortcut could not tell when the key goes up.
+    const bool isKey = event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease;
+    if (!isKey || !isActiveWindow() || !watched->isWidgetType())
+        return QMainWindow::eventFilter(watched, event);
+    auto *key = static_cast<QKeyEvent *>(event);
+    const bool isTyping = qApp->focusWidget() && qApp->focusWidget()->inherits("QLineEdit");
+    if (key->key() != Qt::Key_C || isTyping || !m_session.hasPhoto() ||
+        (event->type() == QEvent::KeyPress && key->modifiers() != Qt::NoModifier))
+        return QMainWindow::eventFilter(watched, event);
+    if (!key->isAutoRepeat())
+        m_canvas->showOriginal(event->type() == QEvent::KeyPress);
+    return true;
+}
+
+} // namespace buttonhole::app

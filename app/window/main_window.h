@@ -1,0 +1,122 @@
+#pragma once
+
+#include "canvas/canvas.h"
+#include "commands/session.h"
+#include "jobs/jobs.h"
+#include "settings/settings.h"
+#include "tools/brush_tool.h"
+#include "window/actions.h"
+
+#include <QMainWindow>
+
+class QLabel;
+
+namespace buttonhole::app {
+
+class CheckColumn;
+class Details;
+class StatusRow;
+class Ticket;
+class Tray;
+
+/// The window: bench, canvas and tray, Check column, status row; and the ways in and out of files.
+class MainWindow : public QMainWindow
+{
+    Q_OBJECT
+public:
+    explicit MainWindow(const QString &settingsFile);
+    ~MainWindow() override;
+
+    Session &session() { return m_session; }
+    Canvas &canvas() { return *m_canvas; }
+    BrushTool &brush() { return m_brush; }
+    Jobs &jobs() { return m_jobs; }
+    const Actions &actions() const { return m_actions; }
+    Ticket &ticket() { return *m_ticket; }
+    CheckColumn &checkColumn() { return *m_check; }
+    StatusRow &status() { return *m_status; }
+    Settings &settings() { return m_settings; }
+
+    /// Opens the first of these photos or .buttonhole files; the rest are the job's next ones.
+    void openJob(const QStringList &paths);
+    /// Asks about unsaved work first.
+    void openPath(const QString &path);
+    void saveTo(const QString &path);
+    void exportTo(const QString &path, const ExportSettings &settings);
+
+Q_SIGNALS:
+    void opened(bool succeeded);
+    void saved(bool succeeded);
+    void exported(bool succeeded);
+
+protected:
+    void closeEvent(QCloseEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void dragEnterEvent(QDragEnterEvent *event) override;
+    void dropEvent(QDropEvent *event) override;
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
+private:
+    // main_window.cpp
+    void buildColumns();
+    void buildMenus();
+    void connectActions();
+    void connectViews();
+    void applySettings();
+    void refreshTitle();
+    void refreshHint();
+    void refreshRecent();
+    void refreshSwatches();
+    void setTheme(Theme theme);
+    void setDisplayProfile(const QString &file);
+    void nextMaskView();
+    void changeTip(float sizeFactor, float softnessStep);
+
+    // files.cpp
+    void load(const QString &path, const QString &photoPath);
+    struct Loaded;
+    void receive(const QString &path, Result<Loaded> loaded);
+    void askForMissingPhoto(const QString &path, const Error &error);
+    void showNextOfJob(int delta);
+    void chooseAndOpen();
+    void save();
+    void chooseAndSave();
+    void chooseAndExport();
+    void chooseExportFile(const ExportSettings &settings);
+    /// Runs `then` at once or after the user said what to do with unsaved work.
+    void afterUnsaved(const std::function<void()> &then);
+    void showError(const Error &error);
+    void showInfo();
+    void showKeys();
+    void showAbout();
+    std::string windowJson() const;
+    void restoreWindow(const std::string &json);
+    QString folderForDialogs() const;
+
+    QString m_settingsFile;
+    Settings m_settings;
+    Jobs m_jobs;
+    Session m_session;
+    BrushTool m_brush;
+    Actions m_actions;
+    Canvas *m_canvas = nullptr;
+    QWidget *m_bench = nullptr;
+    Ticket *m_ticket = nullptr;
+    Details *m_details = nullptr;
+    Tray *m_tray = nullptr;
+    CheckColumn *m_check = nullptr;
+    StatusRow *m_status = nullptr;
+    QMenu *m_recentMenu = nullptr;
+    QLabel *m_titleLabel = nullptr;
+
+    QStringList m_job; ///< what openJob() was given
+    QString m_opening;
+    std::stop_source m_loading;
+    bool m_saving = false;
+    bool m_swatchRunning = false;
+    bool m_swatchWanted = false;
+    bool m_closeAgreed = false;
+    std::function<void()> m_afterSave;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,177 @@
+#include "window/status_row.h"
+
+#include "window/actions.h"
+#include "window/theme.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPainter>
+#include <QProgressBar>
+#include <QTimer>
+#include <QToolButton>
+
+#include <cmath>
+
+namespace buttonhole::app {
+
+QString viewName(View view)
+{
+    switch (view) {
+    case View::Original:
+        return StatusRow::tr("Original");
+    case View::Mask:
+        return StatusRow::tr("Mask");
+    case View::Tinted:
+        return StatusRow::tr("Tinted");
+    case View::CutOut:
+        return StatusRow::tr("Cut-out");
+    case View::Result:
+        break;
+    }
+    return StatusRow::tr("Result");
+}
+
+StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions &actions,
+                     QWidget *parent)
+    : QWidget(parent), m_session(session), m_canvas(canvas), m_jobs(jobs),
+      m_view(new QToolButton(this)), m_hints(new QLabel(this)), m_fit(new QToolButton(this)),
+      m_actual(new QToolButton(this)), m_zoom(new QLabel(this)), m_pixel(new QLabel(this)),
+      m_word(new QLabel(this)), m_progress(new QProgressBar(this)), m_stop(new QToolButton(this))
+{
+    setFixedHeight(32);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(10, 0, 14, 0);
+    layout->setSpacing(6);
+    for (QToolButton *button : {m_view, m_fit, m_actual, m_stop})
+        button->setProperty("flat", true);
+
+    auto *views = new QMenu(m_view);
+    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out"})
+        views->addAction(actions[id]);
+    views->addSeparator();
+    views->addAction(actions["split"]);
+    m_view->setMenu(views);
+    m_view->setPopupMode(QToolButton::InstantPopup);
+    m_view->setStyleSheet(QStringLiteral("padding-right: 18px;"));
+    m_view->setToolTip(tr("How the photo is shown"));
+    layout->addWidget(m_view);
+    m_hints->setText(tr("C original    Shift+C split    V mask views"));
+    m_hints->setFont(smallFont());
+    layout->addSpacing(8);
+    layout->addWidget(m_hints);
+    layout->addStretch(1);
+    m_fit->setDefaultAction(actions["fit"]);
+    m_actual->setDefaultAction(actions["actual"]);
+    m_fit->setToolTip(tr("The whole photo (Ctrl+0)"));
+    m_actual->setToolTip(tr("One photo pixel on one screen pixel (Ctrl+1)"));
+    m_zoom->setMinimumWidth(44);
+    m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    m_zoom->setToolTip(tr("Zoom now"));
+    QFont bold = bodyFont();
+    bold.setWeight(QFont::DemiBold);
+    m_zoom->setFont(bold);
+    layout->addWidget(m_zoom);
+    layout->addSpacing(6);
+    layout->addWidget(m_fit);
+    layout->addWidget(new QLabel(QStringLiteral("·"), this));
+    layout->addWidget(m_actual);
+    layout->addSpacing(10);
+    m_pixel->setFont(smallFont());
+    m_pixel->setMinimumWidth(170);
+    m_pixel->setToolTip(tr("Position in px, hue and lightness of the photo there"));
+    layout->addWidget(m_pixel);
+    layout->addStretch(1);
+    m_word->setFont(smallFont());
+    layout->addWidget(m_word);
+    m_progress->setFixedWidth(90);
+    m_progress->setTextVisible(false);
+    m_progress->setRange(0, 1000);
+    layout->addWidget(m_progress);
+    m_stop->setText(tr("Stop"));
+    m_stop->setToolTip(tr("Stop this work; nothing is changed"));
+    layout->addWidget(m_stop);
+
+    connect(m_stop, &QToolButton::clicked, &m_jobs, &Jobs::stopShown);
+    connect(&m_jobs, &Jobs::changed, this, &StatusRow::refreshJob);
+    connect(&m_canvas, &Canvas::lookChanged, this, &StatusRow::refreshView);
+    connect(&m_canvas, &Canvas::viewChanged, this, &StatusRow::refreshZoom);
+    connect(&m_canvas, &Canvas::pointerMoved, this, &StatusRow::showPixel);
+    connect(&m_canvas, &Canvas::pointerLeft, m_pixel, &QLabel::clear);
+    refreshView();
+    refreshZoom();
+    refreshJob();
+}
+
+void StatusRow::say(const QString &text)
+{
+    m_word->setText(text);
+    QTimer::singleShot(8000, m_word, [word = m_word, text] {
+        if (word->text() == text)
+            word->clear();
+    });
+}
+
+QString StatusRow::said() const
+{
+    return m_word->text();
+}
+
+void StatusRow::refreshView()
+{
+    const Look &look = m_canvas.look();
+    QString name = m_canvas.showsOriginal() ? tr("Original") : viewName(look.view);
+    if (look.split && !m_canvas.showsOriginal())
+        name += tr(" | Original");
+    m_view->setText(tr("View  %1").arg(name));
+}
+
+void StatusRow::refreshZoom()
+{
+    m_zoom->setText(m_session.hasPhoto()
+                        ? locale().toString(m_canvas.transform().scale() * 100, 'f',
+                                            m_canvas.transform().scale() < 0.1 ? 1 : 0) +
+                              QStringLiteral(" %")
+                        : QString());
+}
+
+void StatusRow::refreshJob()
+{
+    const QString title = m_jobs.title();
+    m_progress->setVisible(!title.isEmpty());
+    m_stop->setVisible(!title.isEmpty());
+    m_progress->setValue(int(m_jobs.fraction() * 1000));
+    m_progress->setToolTip(title);
+    m_progress->setAccessibleName(title);
+    if (!title.isEmpty())
+        m_word->setText(title);
+    else if (m_word->text().endsWith(QChar(0x2026)))
+        m_word->clear();
+}
+
+void StatusRow::showPixel(const QPointF &photo)
+{
+    const int x = int(std::floor(photo.x()));
+    const int y = int(std::floor(photo.y()));
+    if (!m_session.hasPhoto() || x < 0 || y < 0 || x >= m_session.levels()->photo().width ||
+        y >= m_session.levels()->photo().height) {
+        m_pixel->clear();
+        return;
+    }
+    const PixelReading pixel = readPixel(*m_session.levels(), x, y);
+    const QString hue = pixel.chroma < 0.02
+                            ? tr("neutral")
+                            : tr("hue %1°").arg(int(std::lround(pixel.hueDeg)));
+    m_pixel->setText(tr("%1, %2   %3  L %4")
+                         .arg(x)
+                         .arg(y)
+                         .arg(hue)
+                         .arg(int(std::lround(pixel.lightness * 100))));
+}
+
+void StatusRow::paintEvent(QPaintEvent *)
+{
+    QPainter(this).fillRect(rect(), felt().bar);
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,106 @@
+#include "window_driver.h"
+
+#include <QSignalSpy>
+
+namespace buttonhole::test {
+
+namespace {
+constexpr int kWaitMs = 30000;
+}
+
+WindowDriver::WindowDriver(const QString &folder, QSize size)
+    : m_window(std::make_unique<app::MainWindow>(folder + QStringLiteral("/settings.ini")))
+{
+    m_window->resize(size);
+    m_window->show();
+    m_window->activateWindow();
+    (void)QTest::qWaitForWindowActive(m_window.get());
+}
+
+bool WindowDriver::open(const QString &path)
+{
+    QSignalSpy opened(m_window.get(), &app::MainWindow::opened);
+    m_window->openPath(path);
+    if (opened.isEmpty() && !opened.wait(kWaitMs))
+        return false;
+    if (!opened.at(0).at(0).toBool())
+        return false;
+    settle();
+    return true;
+}
+
+bool WindowDriver::save(const QString &path)
+{
+    QSignalSpy saved(m_window.get(), &app::MainWindow::saved);
+    m_window->saveTo(path);
+    return (!saved.isEmpty() || saved.wait(kWaitMs)) && saved.at(0).at(0).toBool();
+}
+
+bool WindowDriver::exportTo(const QString &path, const ExportSettings &settings)
+{
+    QSignalSpy exported(m_window.get(), &app::MainWindow::exported);
+    m_window->exportTo(path, settings);
+    return (!exported.isEmpty() || exported.wait(kWaitMs)) && exported.at(0).at(0).toBool();
+}
+
+void WindowDriver::settle()
+{
+    canvas().repaint(); // asks for what is missing
+    (void)QTest::qWaitFor(
+        [this] {
+            canvas().update();
+            return canvas().isSettled();
+        },
+        kWaitMs);
+    (void)QTest::qWaitFor([this] { return m_window->jobs().isIdle(); }, kWaitMs);
+}
+
+QPoint WindowDriver::at(double x, double y) const
+{
+    return m_window->canvas().transform().toWidget({x, y}).toPoint();
+}
+
+void WindowDriver::paint(const QList<QPointF> &photo, Qt::KeyboardModifiers modifiers)
+{
+    const auto position = [&](const QPointF &p) { return at(p.x(), p.y()); };
+    QTest::mouseMove(&canvas(), position(photo.front()));
+    QTest::mousePress(&canvas(), Qt::LeftButton, modifiers, position(photo.front()));
+    for (const QPointF &p : photo) {
+        QMouseEvent move(QEvent::MouseMove, QPointF(position(p)),
+                         canvas().mapToGlobal(QPointF(position(p))), Qt::NoButton, Qt::LeftButton,
+                         modifiers);
+        QCoreApplication::sendEvent(&canvas(), &move);
+    }
+    QTest::mouseRelease(&canvas(), Qt::LeftButton, modifiers, position(photo.back()));
+}
+
+void WindowDriver::hover(double x, double y)
+{
+    QMouseEvent move(QEvent::MouseMove, QPointF(at(x, y)), canvas().mapToGlobal(QPointF(at(x, y))),
+                     Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+    QCoreApplication::sendEvent(&canvas(), &move);
+}
+
+void WindowDriver::key(Qt::Key key, Qt::KeyboardModifiers modifiers)
+{
+    QTest::keyClick(&canvas(), key, modifiers);
+}
+
+QColor WindowDriver::colourAt(double x, double y)
+{
+    settle();
+    return canvas().grab().toImage().pixelColor(at(x, y));
+}
+
+int colourfulness(const QColor &colour)
+{
+    return std::max({colour.red(), colour.green(), colour.blue()}) -
+           std::min({colour.red(), colour.green(), colour.blue()});
+}
+
+QString demo(const char *name)
+{
+    return QStringLiteral(BUTTONHOLE_DEMO "/") + QLatin1String(name);
+}
+
+} // namespace buttonhole::test
