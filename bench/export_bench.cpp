@@ -17,7 +17,8 @@
 
 extern char **environ;
 
-namespace {
+namespace
+{
 
 using namespace buttonhole;
 using Clock = std::chrono::steady_clock;

@@ -9,7 +9,8 @@
 #include <cstdlib>
 #include <filesystem>
 
-namespace buttonhole::bench {
+namespace buttonhole::bench
+{
 
 Image<uint8_t> makePicture(const std::string &demoPhoto, double megapixels)
 {

@@ -2,7 +2,8 @@
 
 #include "io/photo.h"
 
-namespace buttonhole::bench {
+namespace buttonhole::bench
+{
 
 /// A photograph-like test picture of about `megapixels`: a demo photo enlarged bilinearly with
 /// sensor-like noise added (fixed seed), so that codecs work as hard as on a real one.

@@ -9,9 +9,11 @@
 
 #include <cstdio>
 
-namespace buttonhole::cli {
+namespace buttonhole::cli
+{
 
-namespace {
+namespace
+{
 
 using nlohmann::json;
 
@@ -53,8 +55,7 @@ json infoOf(const std::string &file, const Opened &opened)
             {"width", photo.width},
             {"height", photo.height},
             {"bitsPerChannel", photo.sourceBits},
-            {"profile",
-             {{"name", photo.profile.description()}, {"embedded", photo.hasOwnProfile}}},
+            {"profile", {{"name", photo.profile.description()}, {"embedded", photo.hasOwnProfile}}},
             {"metadata", std::move(metadata)},
             {"takes", std::move(takes)},
             {"notes", opened.notes}};
@@ -98,8 +99,8 @@ int info(const InfoArguments &arguments, const OutputOptions &options)
     if (!opened)
         return fail(opened.error(), options);
     endProgress(options);
-    const std::string text = infoOf(arguments.file, *opened)
-                                 .dump(2, ' ', false, json::error_handler_t::replace);
+    const std::string text =
+        infoOf(arguments.file, *opened).dump(2, ' ', false, json::error_handler_t::replace);
     std::printf("%s\n", text.c_str());
     return Ok;
 }
@@ -131,8 +132,8 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
         return fail({ErrorKind::NotFound, "keep \"" + arguments.keep + "\"", "there are: " + known},
                     options);
     }
-    const auto done = exportMask(*keep, opened->photo->width, opened->photo->height,
-                                 arguments.bits, arguments.out, makeRun("Writing", options));
+    const auto done = exportMask(*keep, opened->photo->width, opened->photo->height, arguments.bits,
+                                 arguments.out, makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
     endProgress(options);
@@ -150,8 +151,8 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
         return fail(opened.error(), options);
     const int width = opened->photo->width;
     const int height = opened->photo->height;
-    auto take = takeFromText({text->begin(), text->end()}, width, height, arguments.take,
-                             opened->notes);
+    auto take =
+        takeFromText({text->begin(), text->end()}, width, height, arguments.take, opened->notes);
     if (take)
         take = withMasks(std::move(*take), arguments, width, height);
     if (!take)

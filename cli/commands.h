@@ -6,7 +6,8 @@
 #include <string>
 #include <vector>
 
-namespace buttonhole::cli {
+namespace buttonhole::cli
+{
 
 struct InfoArguments {
     std::string file;

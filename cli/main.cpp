@@ -6,7 +6,8 @@
 
 using namespace buttonhole;
 
-namespace {
+namespace
+{
 
 /// The options of an exported picture, the same for every command that writes one.
 void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &space)
@@ -39,10 +40,11 @@ int settle(ExportSettings &settings, const std::string &space, const std::string
 int main(int argc, char **argv)
 {
     std::setlocale(LC_ALL, "C.UTF-8");
-    CLI::App app("Buttonhole without a window: a photo in black and white with chosen parts kept in "
-                 "colour.\nExit codes: 0 done, 1 failed, 2 wrong use, 3 not found, 4 bad input, "
-                 "5 cannot write.",
-                 "buttonhole-cli");
+    CLI::App app(
+        "Buttonhole without a window: a photo in black and white with chosen parts kept in "
+        "colour.\nExit codes: 0 done, 1 failed, 2 wrong use, 3 not found, 4 bad input, "
+        "5 cannot write.",
+        "buttonhole-cli");
     app.set_version_flag("--version", BUTTONHOLE_VERSION);
     app.require_subcommand(1);
     app.fallthrough();

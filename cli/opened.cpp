@@ -5,7 +5,8 @@
 
 #include <unistd.h>
 
-namespace buttonhole::cli {
+namespace buttonhole::cli
+{
 
 Result<Opened> open(const std::string &path, const std::string &photoPath, const Run &run)
 {

@@ -5,7 +5,8 @@
 
 #include <optional>
 
-namespace buttonhole::cli {
+namespace buttonhole::cli
+{
 
 /// A photo, or a .buttonhole file together with its photo.
 struct Opened {

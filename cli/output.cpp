@@ -9,9 +9,11 @@
 
 #include <unistd.h>
 
-namespace buttonhole::cli {
+namespace buttonhole::cli
+{
 
-namespace {
+namespace
+{
 
 std::stop_source &interrupt()
 {

@@ -6,7 +6,8 @@
 #include <string>
 #include <vector>
 
-namespace buttonhole::cli {
+namespace buttonhole::cli
+{
 
 /// What the command line answers with; also in `buttonhole-cli --help` and docs/cli.md.
 enum ExitCode { Ok = 0, Failed = 1, WrongUse = 2, NotFound = 3, BadInput = 4, CannotWrite = 5 };

@@ -12,7 +12,8 @@
 
 #include <cmath>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 Canvas::Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_tool(tool), m_jobs(jobs),
@@ -217,9 +218,9 @@ void Canvas::paintTile(QPainter &painter, const TileKey &key, int level)
 {
     // The tile itself, or the part of the next coarser one that is there.
     const int side = kTileSize << level;
-    const Rect photo = intersected(m_session.levels()->photo().rect(),
-                                   {key.tx * side, key.ty * side, (key.tx + 1) * side,
-                                    (key.ty + 1) * side});
+    const Rect photo =
+        intersected(m_session.levels()->photo().rect(),
+                    {key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side});
     const double ratio = devicePixelRatioF();
     const auto snapped = [&](const QPointF &p) { // shared edges: no seams between tiles
         return QPointF(std::round(p.x() * ratio) / ratio, std::round(p.y() * ratio) / ratio);
@@ -232,8 +233,9 @@ void Canvas::paintTile(QPainter &painter, const TileKey &key, int level)
         if (!image)
             continue;
         const double step = double(1 << at.level);
-        const QRectF source(photo.x0 / step - at.tx * kTileSize, photo.y0 / step - at.ty * kTileSize,
-                            (photo.x1 - photo.x0) / step, (photo.y1 - photo.y0) / step);
+        const QRectF source(photo.x0 / step - at.tx * kTileSize,
+                            photo.y0 / step - at.ty * kTileSize, (photo.x1 - photo.x0) / step,
+                            (photo.y1 - photo.y0) / step);
         painter.setRenderHint(QPainter::SmoothPixmapTransform,
                               m_transform.scale() * step < 1.99 || up > 0);
         // At the photo's right and bottom border a reduced tile can reach past the last full pixel.
@@ -273,8 +275,8 @@ void Canvas::paintEvent(QPaintEvent *event)
         } else {
             paintView(painter, m_original ? View::Original : m_look.view, all);
         }
-        const bool marksEdge =
-            m_look.view == View::Result || m_look.view == View::Original || m_look.view == View::Tinted;
+        const bool marksEdge = m_look.view == View::Result || m_look.view == View::Original ||
+                               m_look.view == View::Tinted;
         if (m_showsStitch && !m_original && marksEdge && !m_stitch.isNull()) {
             // After a move the old stitches follow along until the new ones are there.
             const double k = m_transform.logicalScale() / m_stitchView.logicalScale();

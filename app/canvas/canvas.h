@@ -10,13 +10,14 @@
 #include <QElapsedTimer>
 #include <QWidget>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// How the canvas is looked at.
 struct Look {
     View view = View::Result;
-    bool split = false;         ///< original left of the line, the view right of it
-    double splitAt = 0.5;       ///< of the photo's width
+    bool split = false;   ///< original left of the line, the view right of it
+    double splitAt = 0.5; ///< of the photo's width
     friend bool operator==(const Look &, const Look &) = default;
 };
 
@@ -53,8 +54,8 @@ public:
     QSize sizeHint() const override { return {732, 600}; }
 
 Q_SIGNALS:
-    void viewChanged();                  ///< zoom or position
-    void pointerMoved(QPointF photo);    ///< photo px; outside the photo too
+    void viewChanged();               ///< zoom or position
+    void pointerMoved(QPointF photo); ///< photo px; outside the photo too
     void pointerLeft();
     void lookChanged();
 

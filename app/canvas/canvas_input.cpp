@@ -9,7 +9,8 @@
 
 #include <cmath>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 PointerEvent Canvas::toPointerEvent(const QPointF &position, double pressure,
                                     Qt::KeyboardModifiers modifiers) const
@@ -85,8 +86,7 @@ void Canvas::mousePressEvent(QMouseEvent *event)
         return;
     m_dragFrom = event->position();
     updateTip(event->position(), true);
-    if (event->button() == Qt::MiddleButton ||
-        (event->button() == Qt::LeftButton && m_spaceHeld))
+    if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_spaceHeld))
         m_drag = Drag::Pan;
     else if (event->button() == Qt::LeftButton && !m_tabletInUse)
         pointerPressed(event->position(), 1.0, event->modifiers());

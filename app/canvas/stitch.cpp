@@ -5,7 +5,8 @@
 #include <QPainter>
 #include <QPainterPath>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 QImage drawStitch(const Keep &keep, const ViewTransform &view, int levelCount, QSize canvas,
                   double devicePixelRatio)
@@ -35,8 +36,8 @@ QImage drawStitch(const Keep &keep, const ViewTransform &view, int levelCount, Q
         const EdgeLine moved = movedOutward(line, float(kOutside / perPixel));
         QPolygonF polygon;
         for (const EdgePoint &p : moved.points)
-            polygon << view.toWidget(QPointF((p.x + area.x0) * (1 << level),
-                                             (p.y + area.y0) * (1 << level)));
+            polygon << view.toWidget(
+                QPointF((p.x + area.x0) * (1 << level), (p.y + area.y0) * (1 << level)));
         if (moved.isClosed)
             polygon << polygon.front();
         path.addPolygon(polygon);

@@ -5,7 +5,8 @@
 
 #include <QImage>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// Draws the running stitch of a keep's mask for one view: short rounded stitches of light thread
 /// with a thin dark shadow, just outside the edge. Runs on a worker.

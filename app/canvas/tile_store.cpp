@@ -6,7 +6,8 @@
 
 #include <algorithm>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area)
 {
@@ -180,7 +181,8 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
             continue;
         const Rect whole = rectOf(key);
         const Rect area = intersected(whole, atLevel(dirty, key.level));
-        parts.push_back({key, area,
+        parts.push_back({key,
+                         area,
                          {RenderTarget::Layout::Bgrx8,
                           tile.image.scanLine(area.y0 - whole.y0) + size_t(area.x0 - whole.x0) * 4,
                           size_t(tile.image.bytesPerLine())}});

@@ -11,7 +11,8 @@
 #include <mutex>
 #include <stop_token>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 struct TileKey {
     View view = View::Result;
@@ -82,7 +83,7 @@ private:
     uint64_t m_generation = 1; ///< counts changes of the take
     uint64_t m_epoch = 1;      ///< counts resets
     uint64_t m_clock = 0;
-    size_t m_budget = 640;     ///< of 256 KiB each
+    size_t m_budget = 640; ///< of 256 KiB each
     QThreadPool m_pool;
 
     mutable std::mutex m_mutex; ///< guards the three below

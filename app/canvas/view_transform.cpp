@@ -2,7 +2,8 @@
 
 #include <cmath>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 void ViewTransform::setPhoto(int width, int height)
 {

@@ -6,7 +6,8 @@
 #include <QRectF>
 #include <QSize>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// Where the photo lies on the canvas. Widget coordinates are logical px; `scale` counts screen
 /// (device) px per photo px, so that 100 % is one photo px on one screen px at any display scale.

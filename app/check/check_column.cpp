@@ -9,7 +9,8 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 CheckColumn::CheckColumn(Session &session, Canvas &canvas, QWidget *parent)
     : QWidget(parent), m_session(session), m_glass(new PickGlass(session, canvas, this)),

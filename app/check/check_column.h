@@ -8,7 +8,8 @@ class QLabel;
 class QListWidget;
 class QToolButton;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// The right column: the pick glass and what was done so far.
 class CheckColumn : public QWidget

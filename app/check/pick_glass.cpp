@@ -8,7 +8,8 @@
 
 #include <cmath>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 PickGlass::PickGlass(Session &session, Canvas &canvas, QWidget *parent)
     : QWidget(parent), m_session(session), m_canvas(canvas)
@@ -64,10 +65,9 @@ QImage PickGlass::picture() const
     if (area.isEmpty())
         return image;
     // A few thousand pixels: rendered here and now, so that the glass never lags.
-    const RenderTarget target{
-        RenderTarget::Layout::Bgrx8,
-        image.scanLine(area.y0 - whole.y0) + size_t(area.x0 - whole.x0) * 4,
-        size_t(image.bytesPerLine())};
+    const RenderTarget target{RenderTarget::Layout::Bgrx8,
+                              image.scanLine(area.y0 - whole.y0) + size_t(area.x0 - whole.x0) * 4,
+                              size_t(image.bytesPerLine())};
     renderPicture(*m_session.levels(), *m_session.take(),
                   m_showsMask ? View::Mask
                               : (m_canvas.showsOriginal() ? View::Original : View::Result),
@@ -88,8 +88,8 @@ void PickGlass::paintEvent(QPaintEvent *)
     if (m_session.hasPhoto()) {
         // The pixel under the pointer.
         const Rect whole = seen();
-        const QRectF at((std::floor(m_at.x()) - whole.x0) * k, (std::floor(m_at.y()) - whole.y0) * k,
-                        k, k);
+        const QRectF at((std::floor(m_at.x()) - whole.x0) * k,
+                        (std::floor(m_at.y()) - whole.y0) * k, k, k);
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(QColor(0, 0, 0, 170), 1));
         painter.drawRect(at.adjusted(-1.5, -1.5, 1.5, 1.5));

@@ -4,7 +4,8 @@
 
 #include <QWidget>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// The magnifier: the photo's pixels under the pointer, 2, 4 or 8 times enlarged; result or mask.
 class PickGlass : public QWidget

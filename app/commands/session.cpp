@@ -2,7 +2,8 @@
 
 #include <QFileInfo>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 Session::Session(QObject *parent) : QObject(parent)
 {

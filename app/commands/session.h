@@ -7,7 +7,8 @@
 #include <QObject>
 #include <QString>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// One line of the ticket.
 struct TicketLine {

@@ -9,9 +9,11 @@
 
 #include <cmath>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
-namespace {
+namespace
+{
 constexpr int kHandle = 5; // radius, px
 constexpr int kHeight = 34;
 } // namespace
@@ -55,9 +57,9 @@ double Slider::toFraction(double amount) const
 double Slider::fromFraction(double fraction) const
 {
     const double f = std::clamp(fraction, 0.0, 1.0);
-    const double amount =
-        m_range.logarithmic ? m_range.least * std::pow(m_range.most / m_range.least, f)
-                            : m_range.least + f * (m_range.most - m_range.least);
+    const double amount = m_range.logarithmic
+                              ? m_range.least * std::pow(m_range.most / m_range.least, f)
+                              : m_range.least + f * (m_range.most - m_range.least);
     const double grain = m_range.decimals > 0 ? m_range.step / 10 : m_range.step;
     return std::round(amount / grain) * grain;
 }
@@ -102,8 +104,9 @@ void Slider::paintEvent(QPaintEvent *)
     painter.setFont(font());
     painter.setPen(isEnabled() ? f.ink : f.line);
     const int valueWidth = valueRect().width();
-    painter.drawText(QRect(1, 0, width() - valueWidth, 20), Qt::AlignVCenter | Qt::AlignLeft,
-                     painter.fontMetrics().elidedText(m_name, Qt::ElideRight, width() - valueWidth));
+    painter.drawText(
+        QRect(1, 0, width() - valueWidth, 20), Qt::AlignVCenter | Qt::AlignLeft,
+        painter.fontMetrics().elidedText(m_name, Qt::ElideRight, width() - valueWidth));
     painter.setPen(isEnabled() ? f.softInk : f.line);
     painter.drawText(valueRect().adjusted(0, 0, -1, 0), Qt::AlignVCenter | Qt::AlignRight,
                      valueText());

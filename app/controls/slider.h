@@ -4,7 +4,8 @@
 
 class QLineEdit;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// A slider with its name and value above the track. Double-click resets; the wheel works only with
 /// the focus; Return or a click on the value types one; Shift makes drags and steps ten times
@@ -17,9 +18,9 @@ public:
         double least = 0;
         double most = 100;
         double initial = 100;
-        double step = 1;       ///< of the arrow keys; values are multiples of step / 10
+        double step = 1; ///< of the arrow keys; values are multiples of step / 10
         bool logarithmic = false;
-        QString unit;          ///< e.g. " %" or " px"
+        QString unit; ///< e.g. " %" or " px"
         int decimals = 0;
     };
     Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);

@@ -10,7 +10,8 @@
 #include <memory>
 #include <type_traits>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// Background work of the window. A job gets values and a Run, and its result comes back by a
 /// queued call on the UI thread, unless the receiver is gone or the job was stopped.

@@ -9,9 +9,11 @@
 #include <cstdlib>
 #include <cstring>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
-namespace {
+namespace
+{
 
 template <class T>
 using Freed = std::unique_ptr<T, decltype(&std::free)>;
@@ -25,18 +27,18 @@ std::vector<uint8_t> profileOfX11Screen()
     xcb_connection_t *connection = x11->connection();
     constexpr char kName[] = "_ICC_PROFILE";
     const Freed<xcb_intern_atom_reply_t> atom(
-        xcb_intern_atom_reply(connection,
-                              xcb_intern_atom(connection, 1, sizeof kName - 1, kName), nullptr),
+        xcb_intern_atom_reply(connection, xcb_intern_atom(connection, 1, sizeof kName - 1, kName),
+                              nullptr),
         &std::free);
     if (!atom || atom->atom == XCB_ATOM_NONE)
         return icc;
     const xcb_window_t root = xcb_setup_roots_iterator(xcb_get_setup(connection)).data->root;
     constexpr uint32_t kMost = 1 << 20; // in 4-byte units
     const Freed<xcb_get_property_reply_t> property(
-        xcb_get_property_reply(connection,
-                               xcb_get_property(connection, 0, root, atom->atom,
-                                                XCB_GET_PROPERTY_TYPE_ANY, 0, kMost),
-                               nullptr),
+        xcb_get_property_reply(
+            connection,
+            xcb_get_property(connection, 0, root, atom->atom, XCB_GET_PROPERTY_TYPE_ANY, 0, kMost),
+            nullptr),
         &std::free);
     if (!property)
         return icc;

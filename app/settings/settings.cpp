@@ -3,9 +3,11 @@
 #include <QSettings>
 #include <QStandardPaths>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
-namespace {
+namespace
+{
 
 /// Each member once, for both directions.
 template <class Archive, class Self>

@@ -7,7 +7,8 @@
 #include <QString>
 #include <QStringList>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 enum class Theme { Light, Dark };
 enum class Surround { Light, Mid, Dark };

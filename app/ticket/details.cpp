@@ -11,7 +11,8 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 Details::Details(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_title(new QLabel(this)), m_text(new QLabel(this)),
@@ -47,16 +48,16 @@ void Details::addKeepControls()
         const std::string name = m_name->text().trimmed().toStdString();
         if (!keep || name.empty() || name == keep->name)
             return;
-        m_session.edit(tr("Keep renamed"), withKeep(*m_session.take(), keep->id,
-                                                    [&](Keep &k) { k.name = name; }),
-                       {}, {0, 0, 1, 1});
+        m_session.edit(tr("Keep renamed"),
+                       withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.name = name; }), {},
+                       {0, 0, 1, 1});
     });
     layout->addWidget(m_name);
 
     Slider::Range range;
     range.unit = QStringLiteral(" %");
-    m_strength = new Slider(tr("Strength"), range, tr("How much of the colour comes back"),
-                            m_keepPart);
+    m_strength =
+        new Slider(tr("Strength"), range, tr("How much of the colour comes back"), m_keepPart);
     connect(m_strength, &Slider::amountChanged, this, [this](double amount) {
         const Keep *keep = m_session.keep();
         if (!keep)
@@ -75,8 +76,7 @@ void Details::addKeepControls()
         const Keep *keep = m_session.keep();
         if (keep)
             m_session.edit(on ? tr("Everything but this") : tr("Just this"),
-                           withKeep(*m_session.take(), keep->id,
-                                    [&](Keep &k) { k.invert = on; }));
+                           withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.invert = on; }));
     });
     layout->addWidget(m_invert);
 }
@@ -130,8 +130,8 @@ void Details::refresh()
 {
     const Keep *keep = m_session.keep();
     const Step *step = m_session.step();
-    const bool isKeep = m_session.hasPhoto() && keep &&
-                        m_session.line().kind == TicketLine::Kind::Keep;
+    const bool isKeep =
+        m_session.hasPhoto() && keep && m_session.line().kind == TicketLine::Kind::Keep;
     m_keepPart->setVisible(isKeep);
     m_stepPart->setVisible(step != nullptr);
     m_text->setVisible(!isKeep);

@@ -10,7 +10,8 @@ class QLineEdit;
 class QPushButton;
 class QToolButton;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 class Slider;
 

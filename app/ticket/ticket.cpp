@@ -7,9 +7,11 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
-namespace {
+namespace
+{
 
 constexpr int kRowHeight = 28;
 constexpr int kStepIndent = 22;
@@ -188,8 +190,8 @@ void Ticket::rebuild()
         const Take &take = *m_session.take();
         addRow({{TicketLine::Kind::Grey}, tr("Grey"), tr("luminance"), {}, take.greyOn}, index++);
         for (const Keep &keep : take.keeps) {
-            const QString strength = locale().toString(int(keep.strength * 100 + 0.5F)) +
-                                     QStringLiteral(" %");
+            const QString strength =
+                locale().toString(int(keep.strength * 100 + 0.5F)) + QStringLiteral(" %");
             addRow({{TicketLine::Kind::Keep, keep.id},
                     QString::fromStdString(keep.name),
                     keep.steps.empty() ? tr("empty") : strength,
@@ -254,8 +256,8 @@ void Ticket::switchLine(const TicketLine &line, bool on)
         break;
     case TicketLine::Kind::Step:
         name = tr("Step");
-        take = withStep(std::move(take), line.keepId, line.stepId,
-                        [&](Step &step) { step.on = on; });
+        take =
+            withStep(std::move(take), line.keepId, line.stepId, [&](Step &step) { step.on = on; });
         break;
     }
     m_session.edit(on ? tr("%1 on").arg(name) : tr("%1 off").arg(name), std::move(take));

@@ -8,7 +8,8 @@
 class QCheckBox;
 class QVBoxLayout;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// One line of the ticket: on/off, a swatch for keeps, name, a few words. Arrow keys go from line
 /// to line, Delete removes a step, F2 renames a keep.

@@ -1,6 +1,7 @@
 #include "tools/brush_tool.h"
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 void BrushTool::setTip(const Tip &tip)
 {
@@ -36,10 +37,9 @@ void BrushTool::findOrStartStep(bool opposite)
     const Step *last = m_session.step();
     if (!last || last->shape->kind() != "brush")
         last = keep->steps.empty() ? nullptr : &keep->steps.back();
-    const auto *brush =
-        last && last->on && last->sign == m_sign
-            ? dynamic_cast<const BrushStep *>(last->shape.get())
-            : nullptr;
+    const auto *brush = last && last->on && last->sign == m_sign
+                            ? dynamic_cast<const BrushStep *>(last->shape.get())
+                            : nullptr;
     m_startsStep = brush == nullptr;
     if (brush) {
         m_stepId = last->id;

@@ -5,12 +5,13 @@
 
 #include <QObject>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// The pointer as tools get it, in px of the photo. Plain, so that tests can play it.
 struct PointerEvent {
     StrokePoint point;
-    bool opposite = false;    ///< Ctrl is held: add and subtract swap for this stroke
+    bool opposite = false;      ///< Ctrl is held: add and subtract swap for this stroke
     bool fromLastPoint = false; ///< Shift is held: a straight stroke from the last point
     int64_t timeMs = 0;
 };

@@ -11,7 +11,8 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 Tray::Tray(BrushTool &brush, QWidget *parent) : QWidget(parent), m_brush(brush)
 {

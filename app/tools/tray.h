@@ -7,7 +7,8 @@
 class QComboBox;
 class QToolButton;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 class Slider;
 

@@ -3,7 +3,8 @@
 #include <QCoreApplication>
 #include <QWidget>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 const QList<ActionRow> &actionRows()
 {
@@ -21,8 +22,7 @@ const QList<ActionRow> &actionRows()
         {"quit", "File", QT_TRANSLATE_NOOP("Actions", "Quit"), "Ctrl+Q", false, false},
 
         {"undo", "Edit", QT_TRANSLATE_NOOP("Actions", "Undo"), "Ctrl+Z", true, false},
-        {"redo", "Edit", QT_TRANSLATE_NOOP("Actions", "Redo"), "Ctrl+Shift+Z; Ctrl+Y", true,
-         false},
+        {"redo", "Edit", QT_TRANSLATE_NOOP("Actions", "Redo"), "Ctrl+Shift+Z; Ctrl+Y", true, false},
 
         {"previous-photo", "Photo", QT_TRANSLATE_NOOP("Actions", "Previous photo"), "Ctrl+PgUp",
          true, false},
@@ -89,8 +89,8 @@ Actions::Actions(QWidget *window)
         action->setObjectName(QLatin1String(row.id));
         action->setCheckable(row.checkable);
         QList<QKeySequence> keys;
-        for (const QString &key : QString::fromUtf8(row.keys).split(QStringLiteral("; "),
-                                                                    Qt::SkipEmptyParts))
+        for (const QString &key :
+             QString::fromUtf8(row.keys).split(QStringLiteral("; "), Qt::SkipEmptyParts))
             keys.append(QKeySequence(key, QKeySequence::PortableText));
         action->setShortcuts(keys);
         action->setProperty("needsPhoto", row.needsPhoto);

@@ -4,7 +4,8 @@
 #include <QHash>
 #include <QList>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// One thing the user can do. The menus, the key list and the tooltips come from this table.
 struct ActionRow {

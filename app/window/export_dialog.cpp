@@ -13,7 +13,8 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSettings &settings,
                            QWidget *parent)
@@ -39,7 +40,8 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     Slider::Range range;
     range.least = 1;
     range.initial = 92;
-    m_quality = new Slider(tr("Quality"), range, tr("JPEG quality: larger keeps more detail"), this);
+    m_quality =
+        new Slider(tr("Quality"), range, tr("JPEG quality: larger keeps more detail"), this);
     m_quality->setAmount(settings.quality);
     form->addRow(m_quality);
     m_bits->addItems({tr("8 bits"), tr("16 bits")});
@@ -56,9 +58,9 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     m_longEdge->setAccessibleName(tr("Long edge in px"));
     form->addRow(m_resize, m_longEdge);
 
-    m_space->addItems({tr("As the photo: %1")
-                           .arg(QString::fromStdString(photo.profile.description())),
-                       tr("sRGB, for screens")});
+    m_space->addItems(
+        {tr("As the photo: %1").arg(QString::fromStdString(photo.profile.description())),
+         tr("sRGB, for screens")});
     m_space->setCurrentIndex(int(settings.space));
     m_space->setAccessibleName(tr("Colour profile"));
     form->addRow(tr("Profile"), m_space);

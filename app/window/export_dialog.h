@@ -11,7 +11,8 @@ class QComboBox;
 class QLabel;
 class QSpinBox;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 class Slider;
 

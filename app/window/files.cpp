@@ -16,7 +16,8 @@
 
 #include <nlohmann/json.hpp>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// What a load job brings.
 struct MainWindow::Loaded {
@@ -26,7 +27,8 @@ struct MainWindow::Loaded {
     std::vector<std::string> notes;
 };
 
-namespace {
+namespace
+{
 
 const char *kPhotoPatterns = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif *.avif *.dng "
                              "*.cr2 *.cr3 *.nef *.arw *.raf *.orf *.rw2 *.pef *.srw";
@@ -85,8 +87,7 @@ void MainWindow::load(const QString &path, const QString &photoPath)
                 return Error{ErrorKind::PhotoMissing, photoFile,
                              "this file has another size in pixels"};
             out.notes.insert(out.notes.end(), loaded->notes.begin(), loaded->notes.end());
-            auto levels =
-                PhotoLevels::make(std::make_shared<const Photo>(std::move(*loaded)), run);
+            auto levels = PhotoLevels::make(std::make_shared<const Photo>(std::move(*loaded)), run);
             if (!levels)
                 return levels.error();
             out.levels = std::move(*levels);
@@ -168,9 +169,9 @@ QString MainWindow::folderForDialogs() const
 
 void MainWindow::chooseAndOpen()
 {
-    auto *dialog = new QFileDialog(this, tr("Open"), folderForDialogs(),
-                                   tr("Photos and work (%1 *.buttonhole);;All files (*)")
-                                       .arg(QLatin1String(kPhotoPatterns)));
+    auto *dialog = new QFileDialog(
+        this, tr("Open"), folderForDialogs(),
+        tr("Photos and work (%1 *.buttonhole);;All files (*)").arg(QLatin1String(kPhotoPatterns)));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setFileMode(QFileDialog::ExistingFiles);
     connect(dialog, &QFileDialog::filesSelected, this, &MainWindow::openJob);
@@ -256,8 +257,8 @@ void MainWindow::chooseExportFile(const ExportSettings &settings)
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setDefaultSuffix(suffix);
-    dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() +
-                       tr("-keep") + QStringLiteral(".") + suffix);
+    dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() + tr("-keep") +
+                       QStringLiteral(".") + suffix);
     connect(dialog, &QFileDialog::fileSelected, this,
             [this, settings](const QString &path) { exportTo(path, settings); });
     dialog->open();
@@ -267,10 +268,8 @@ void MainWindow::exportTo(const QString &path, const ExportSettings &settings)
 {
     m_jobs.start(
         tr("Exporting %1…").arg(QFileInfo(path).fileName()),
-        [levels = m_session.levels(), take = m_session.take(), settings,
-         file = path.toStdString()](const Run &run) {
-            return exportPicture(*levels, *take, settings, file, run);
-        },
+        [levels = m_session.levels(), take = m_session.take(), settings, file = path.toStdString()](
+            const Run &run) { return exportPicture(*levels, *take, settings, file, run); },
         [this, path](const Result<ExportedPicture> &picture) {
             if (picture)
                 m_status->say(tr("Exported %1, %2 × %3 px, %4")
@@ -295,9 +294,8 @@ void MainWindow::afterUnsaved(const std::function<void()> &then)
     box->setObjectName(QStringLiteral("unsaved"));
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->setText(tr("The work on %1 is not saved.")
-                     .arg(QFileInfo(m_session.containerPath().isEmpty()
-                                        ? m_session.photoPath()
-                                        : m_session.containerPath())
+                     .arg(QFileInfo(m_session.containerPath().isEmpty() ? m_session.photoPath()
+                                                                        : m_session.containerPath())
                               .fileName()));
     QPushButton *saves = box->addButton(tr("Save it"), QMessageBox::AcceptRole);
     QPushButton *throws = box->addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
@@ -367,18 +365,19 @@ void MainWindow::showError(const Error &error)
 void MainWindow::showInfo()
 {
     const Photo &photo = m_session.levels()->photo();
-    QString text = tr("<b>%1</b><br>%2 × %3 px, %4, %5 bits per channel, %6<br>Profile: %7")
-                       .arg(QFileInfo(m_session.photoPath()).fileName().toHtmlEscaped())
-                       .arg(photo.width)
-                       .arg(photo.height)
-                       .arg(QString::fromStdString(photo.format))
-                       .arg(photo.sourceBits)
-                       .arg(locale().formattedDataSize(qint64(photo.fileBytes), 1,
-                                                       QLocale::DataSizeSIFormat),
-                            QString::fromStdString(photo.profile.description()).toHtmlEscaped());
+    QString text =
+        tr("<b>%1</b><br>%2 × %3 px, %4, %5 bits per channel, %6<br>Profile: %7")
+            .arg(QFileInfo(m_session.photoPath()).fileName().toHtmlEscaped())
+            .arg(photo.width)
+            .arg(photo.height)
+            .arg(QString::fromStdString(photo.format))
+            .arg(photo.sourceBits)
+            .arg(locale().formattedDataSize(qint64(photo.fileBytes), 1, QLocale::DataSizeSIFormat),
+                 QString::fromStdString(photo.profile.description()).toHtmlEscaped());
     for (const auto &[name, value] : photo.metadata.summary())
-        text += QStringLiteral("<br>%1: %2").arg(QString::fromStdString(name),
-                                                 QString::fromStdString(value).toHtmlEscaped());
+        text +=
+            QStringLiteral("<br>%1: %2")
+                .arg(QString::fromStdString(name), QString::fromStdString(value).toHtmlEscaped());
     for (const std::string &note : photo.notes)
         text += QStringLiteral("<p>%1</p>").arg(QString::fromStdString(note).toHtmlEscaped());
     auto *box = new QMessageBox(this);

@@ -25,9 +25,11 @@ static void registerResources()
     Q_INIT_RESOURCE(resources);
 }
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
-namespace {
+namespace
+{
 
 /// A dashed divider across a column.
 class StitchDivider : public QWidget
@@ -208,9 +210,9 @@ void MainWindow::connectActions()
     });
     on("invert-keep", [this] {
         if (const Keep *keep = m_session.keep())
-            m_session.edit(tr("Everything but this"),
-                           withKeep(*m_session.take(), keep->id,
-                                    [](Keep &k) { k.invert = !k.invert; }));
+            m_session.edit(
+                tr("Everything but this"),
+                withKeep(*m_session.take(), keep->id, [](Keep &k) { k.invert = !k.invert; }));
     });
     on("sign-add", [this] { m_brush.setSign(Sign::Add); });
     on("sign-subtract", [this] { m_brush.setSign(Sign::Subtract); });
@@ -355,8 +357,7 @@ void MainWindow::refreshRecent()
 {
     m_recentMenu->clear();
     for (const QString &path : m_settings.recentFiles)
-        m_recentMenu->addAction(QFileInfo(path).fileName(), this,
-                                [this, path] { openPath(path); })
+        m_recentMenu->addAction(QFileInfo(path).fileName(), this, [this, path] { openPath(path); })
             ->setToolTip(path);
     m_actions["recent"]->setEnabled(!m_settings.recentFiles.isEmpty());
 }

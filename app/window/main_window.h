@@ -11,7 +11,8 @@
 
 class QLabel;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 class CheckColumn;
 class Details;

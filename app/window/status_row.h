@@ -8,7 +8,8 @@ class QLabel;
 class QProgressBar;
 class QToolButton;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 class Actions;
 

@@ -5,9 +5,11 @@
 #include <QPalette>
 #include <QStyleFactory>
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
-namespace {
+namespace
+{
 
 const Felt kLight{QColor(0xE4, 0xE4, 0xE2), QColor(0xF1, 0xF1, 0xEF), QColor(0x26, 0x28, 0x2A),
                   QColor(0x5A, 0x5D, 0x60), QColor(0xB9, 0xB9, 0xB5), QColor(0xC9, 0x74, 0x1A),
@@ -76,10 +78,15 @@ QScrollBar:vertical { background: transparent; width: 9px; }
 QScrollBar::handle:vertical { background: %line; border-radius: 4px; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; }
 )");
-    const std::pair<const char *, QColor> names[] = {
-        {"%threadink", f.threadInk}, {"%felt", f.felt},     {"%card", f.card}, {"%ink", f.ink},
-        {"%soft", f.softInk},        {"%line", f.line},     {"%thread", f.thread},
-        {"%onpill", f.onPill},       {"%pill", f.pill}};
+    const std::pair<const char *, QColor> names[] = {{"%threadink", f.threadInk},
+                                                     {"%felt", f.felt},
+                                                     {"%card", f.card},
+                                                     {"%ink", f.ink},
+                                                     {"%soft", f.softInk},
+                                                     {"%line", f.line},
+                                                     {"%thread", f.thread},
+                                                     {"%onpill", f.onPill},
+                                                     {"%pill", f.pill}};
     for (const auto &[name, colour] : names)
         sheet.replace(QLatin1String(name), colour.name());
     sheet.replace(QLatin1String("%check"), theme == Theme::Dark ? QStringLiteral("check-dark.svg")

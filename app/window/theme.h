@@ -9,19 +9,20 @@ class QApplication;
 class QPainter;
 class QRectF;
 
-namespace buttonhole::app {
+namespace buttonhole::app
+{
 
 /// The felt: every colour and measure of the window in one place.
 struct Felt {
-    QColor felt;    ///< columns
-    QColor card;    ///< selected line, fields
-    QColor ink;     ///< text
-    QColor softInk; ///< second-rank text, still 4.5:1 on felt and card
-    QColor line;    ///< dividers, tracks
-    QColor thread;  ///< the accent: what is active
+    QColor felt;      ///< columns
+    QColor card;      ///< selected line, fields
+    QColor ink;       ///< text
+    QColor softInk;   ///< second-rank text, still 4.5:1 on felt and card
+    QColor line;      ///< dividers, tracks
+    QColor thread;    ///< the accent: what is active
     QColor threadInk; ///< accent for text: 4.5:1 on felt
-    QColor bar;     ///< status row
-    QColor pill;    ///< the chosen tool
+    QColor bar;       ///< status row
+    QColor pill;      ///< the chosen tool
     QColor onPill;
 };
 

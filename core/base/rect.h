@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cstddef>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Half-open pixel rectangle [x0, x1) x [y0, y1).
 struct Rect {
@@ -33,8 +34,7 @@ inline Rect united(const Rect &a, const Rect &b)
         return b;
     if (b.isEmpty())
         return a;
-    return {std::min(a.x0, b.x0), std::min(a.y0, b.y0), std::max(a.x1, b.x1),
-            std::max(a.y1, b.y1)};
+    return {std::min(a.x0, b.x0), std::min(a.y0, b.y0), std::max(a.x1, b.x1), std::max(a.y1, b.y1)};
 }
 
 /// Deepest level of any pyramid: one mask tile is one pixel there.

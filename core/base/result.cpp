@@ -3,7 +3,8 @@
 #include <cerrno>
 #include <cstring>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 std::string kindName(ErrorKind kind)
 {
@@ -34,7 +35,8 @@ std::string kindName(ErrorKind kind)
     return "io";
 }
 
-namespace {
+namespace
+{
 
 std::string withDetail(std::string text, const std::string &detail)
 {

@@ -6,21 +6,22 @@
 #include <utility>
 #include <variant>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// What can go wrong in a correct program. A kind exists only where some caller acts on it.
 enum class ErrorKind {
-    NotFound,       ///< no such file or name
-    NoPermission,   ///< reading or writing was refused
-    NotAPhoto,      ///< the content is of no kind that can be read
-    Damaged,        ///< of a known kind, but broken or cut off
-    TooLarge,       ///< beyond kMaxSide or kMaxPixels
-    DiskFull,       ///< no room where the file was to go
-    InvalidArgument,///< a value outside its range, NaN, an unknown name
-    Cancelled,      ///< stopped by the user
-    PhotoMissing,   ///< a .buttonhole file's photo is not where it was
-    Newer,          ///< written by a newer version in a way that cannot be read
-    Io,             ///< any other failure of reading or writing
+    NotFound,        ///< no such file or name
+    NoPermission,    ///< reading or writing was refused
+    NotAPhoto,       ///< the content is of no kind that can be read
+    Damaged,         ///< of a known kind, but broken or cut off
+    TooLarge,        ///< beyond kMaxSide or kMaxPixels
+    DiskFull,        ///< no room where the file was to go
+    InvalidArgument, ///< a value outside its range, NaN, an unknown name
+    Cancelled,       ///< stopped by the user
+    PhotoMissing,    ///< a .buttonhole file's photo is not where it was
+    Newer,           ///< written by a newer version in a way that cannot be read
+    Io,              ///< any other failure of reading or writing
 };
 
 struct Error {

@@ -3,7 +3,8 @@
 #include <functional>
 #include <stop_token>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// How a long call is watched: `stop` is asked about once a tile; `progress` gets a fraction 0..1
 /// from any thread (the receiver ignores a lower one than it has). A stopped call returns

@@ -3,7 +3,8 @@
 #include <array>
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 using Vector3 = std::array<double, 3>;
 /// Row-major 3 x 3.

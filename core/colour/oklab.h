@@ -2,7 +2,8 @@
 
 #include "colour/matrix.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// OKLab: a perceptual space. L 0 (black) .. 1 (diffuse white), a and b about -0.4 .. 0.4.
 /// Source: B. Ottosson, "A perceptual color space for image processing", 2020.
@@ -38,8 +39,8 @@ inline constexpr Matrix3 kLabToLmsRoot{{{1.0, 0.3963377774, 0.2158037573},
 inline Oklab toOklab(const Vector3 &xyz)
 {
     const Vector3 lms = xyzToLms() * xyz;
-    const Vector3 lab = kLmsRootToLab * Vector3{std::cbrt(lms[0]), std::cbrt(lms[1]),
-                                                std::cbrt(lms[2])};
+    const Vector3 lab =
+        kLmsRootToLab * Vector3{std::cbrt(lms[0]), std::cbrt(lms[1]), std::cbrt(lms[2])};
     return {lab[0], lab[1], lab[2]};
 }
 

@@ -10,7 +10,8 @@
 #include <hwy/highway.h>
 
 HWY_BEFORE_NAMESPACE();
-namespace buttonhole::HWY_NAMESPACE {
+namespace buttonhole::HWY_NAMESPACE
+{
 
 namespace hn = hwy::HWY_NAMESPACE;
 using D = hn::ScalableTag<float>;
@@ -36,9 +37,8 @@ V cubeRoot(D d, V x)
 
 V dot(D d, const float *row, V a, V b, V c)
 {
-    return hn::MulAdd(
-        hn::Set(d, row[0]), a,
-        hn::MulAdd(hn::Set(d, row[1]), b, hn::Mul(hn::Set(d, row[2]), c)));
+    return hn::MulAdd(hn::Set(d, row[0]), a,
+                      hn::MulAdd(hn::Set(d, row[1]), b, hn::Mul(hn::Set(d, row[2]), c)));
 }
 
 void blend(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,
@@ -61,9 +61,8 @@ void blend(const float *toLms, const float *fromLms, const float *y, const uint1
         const V m = cubeRoot(d, dot(d, toLms + 3, sr, sg, sb));
         const V s = cubeRoot(d, dot(d, toLms + 6, sr, sg, sb));
         const V grey = cubeRoot(d, hn::LoadU(d, y + i));
-        const V share = hn::Mul(
-            hn::ConvertTo(d, hn::PromoteTo(di, hn::LoadU(du16, mask + i))),
-            hn::Set(d, 1.0F / 65535));
+        const V share = hn::Mul(hn::ConvertTo(d, hn::PromoteTo(di, hn::LoadU(du16, mask + i))),
+                                hn::Set(d, 1.0F / 65535));
         // The colour's axes are scaled by the share; lightness runs from the grey's to its own.
         const V lightness = dot(d, labRows, l, m, s);
         const V mixed = hn::MulAdd(share, hn::Sub(lightness, grey), grey);
@@ -122,13 +121,15 @@ void matrix(const float *m, int n, float *r, float *g, float *b)
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
-namespace buttonhole {
+namespace buttonhole
+{
 
 HWY_EXPORT(blend);
 HWY_EXPORT(encode);
 HWY_EXPORT(matrix);
 
-namespace {
+namespace
+{
 
 std::array<float, 9> flattened(const Matrix3 &m)
 {
@@ -199,8 +200,8 @@ void matrixRow(const float *m, int n, float *r, float *g, float *b)
     HWY_DYNAMIC_DISPATCH(matrix)(m, n, r, g, b);
 }
 
-void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask,
-              int n, float *r, float *g, float *b)
+void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,
+              float *r, float *g, float *b)
 {
     HWY_DYNAMIC_DISPATCH(blend)(toLms, fromLms, y, mask, n, r, g, b);
 }

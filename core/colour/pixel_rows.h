@@ -5,7 +5,8 @@
 #include <array>
 #include <cstdint>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Longest run of pixels the row functions are called with: their scratch arrays stay in L1.
 inline constexpr int kRowRun = 256;
@@ -49,8 +50,8 @@ void matrixRow(const float *matrix, int n, float *r, float *g, float *b);
 /// @param r,g,b linear source RGB in, linear output RGB out; may leave 0..1 (out of gamut)
 /// Accuracy: within 2e-6 of double precision, tested; below half a step at 16 bits.
 /// Source: OKLab (see colour/oklab.h); cube root by two Halley steps.
-void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask,
-              int n, float *r, float *g, float *b);
+void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,
+              float *r, float *g, float *b);
 
 /// Encodes one channel: linear (clamped to 0..1; NaN becomes 0) -> 0..`top` rounded, as float.
 /// @param curve Profile::fromRoot

@@ -8,9 +8,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 using ProfileHandle = std::unique_ptr<void, int (*)(cmsHPROFILE)>;
 

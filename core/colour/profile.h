@@ -7,7 +7,8 @@
 #include <memory>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// An ICC profile of the matrix-and-curves sort, which is what cameras, screens and editors write
 /// for RGB. Immutable; copies share.

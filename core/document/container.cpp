@@ -10,11 +10,13 @@
 #include <filesystem>
 #include <set>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 namespace fs = std::filesystem;
 
-namespace {
+namespace
+{
 
 using nlohmann::json;
 
@@ -81,8 +83,7 @@ public:
         const int x0 = reference.at("x").get<int>();
         const int y0 = reference.at("y").get<int>();
         if (!picture || picture->channels() != 1 || x0 < 0 || y0 < 0 || x0 % kTileSize != 0 ||
-            y0 % kTileSize != 0 || x0 + picture->width() > width ||
-            y0 + picture->height() > height)
+            y0 % kTileSize != 0 || x0 + picture->width() > width || y0 + picture->height() > height)
             return Error{ErrorKind::Damaged, name, "it does not fit the photo"};
         fill(plane, *picture, x0, y0);
         return plane;
@@ -158,8 +159,7 @@ Result<void> readTakes(const ZipReader &zip, const json &manifest, const std::st
     }
     if (out.work.takes.empty())
         return Error{ErrorKind::Damaged, path, "it holds no take"};
-    out.work.current =
-        std::min(manifest.value("current", size_t(0)), out.work.takes.size() - 1);
+    out.work.current = std::min(manifest.value("current", size_t(0)), out.work.takes.size() - 1);
     return {};
 }
 
@@ -291,8 +291,7 @@ Result<std::string> findPhoto(Container &container, const std::string &path,
 }
 
 Result<void> saveContainer(Container &container, const std::string &path,
-                           const std::string &photoPath, const SaveOptions &options,
-                           const Run &run)
+                           const std::string &photoPath, const SaveOptions &options, const Run &run)
 {
     PhotoReference reference = container.photo;
     const auto size = fileSize(photoPath);
@@ -341,8 +340,8 @@ Result<void> saveContainer(Container &container, const std::string &path,
     for (const auto &[name, bytes] : container.extraEntries)
         zip.add(name, bytes, ZipWriter::Compression::Deflate);
 
-    const auto written = writeAtomically(
-        path, [&](const std::string &temporary) { return zip.writeTo(temporary); });
+    const auto written =
+        writeAtomically(path, [&](const std::string &temporary) { return zip.writeTo(temporary); });
     if (written)
         container.photo = reference;
     return written;

@@ -6,7 +6,8 @@
 
 #include <map>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Where a .buttonhole file's photo is and how it is known again.
 struct PhotoReference {

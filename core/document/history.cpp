@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <unordered_set>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 using Blocks = std::unordered_set<const TileBlock *>;
 

@@ -4,7 +4,8 @@
 
 #include <string>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Undo and redo over everything: a list of states that share all unchanged tiles. Not thread-safe;
 /// the states it hands out may be read from any thread.

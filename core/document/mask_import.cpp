@@ -2,7 +2,8 @@
 
 #include "io/photo.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 Result<std::shared_ptr<const StepShape>> loadMaskPicture(const std::string &path, int width,
                                                          int height, const Run &run)

@@ -3,7 +3,8 @@
 #include "base/run.h"
 #include "mask/picture_step.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Reads a grey picture (8 or 16 bits; of a colour picture the green channel) as a mask of the
 /// photo's size: black = grey, white = stays in colour. Codes are coverage, no transfer function.

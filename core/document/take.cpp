@@ -2,7 +2,8 @@
 
 #include <algorithm>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 const Keep *Take::findKeep(uint64_t keepId) const
 {

@@ -5,7 +5,8 @@
 
 #include <memory>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// One version of the work on a photo: plain data, cheap to copy (rasters are shared). The ticket
 /// shows it top to bottom.

@@ -2,18 +2,22 @@
 
 #include <nlohmann/json.hpp>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 using nlohmann::json;
 
-constexpr const char *kOwnMembers[] = {"format", "version", "readableFrom", "name", "grey",
-                                       "keeps",  "nextId"};
+constexpr const char *kOwnMembers[] = {"format", "version", "readableFrom", "name",
+                                       "grey",   "keeps",   "nextId"};
 
 json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
 {
-    json out{{"id", step.id}, {"kind", step.shape->kind()}, {"sign", toWord(step.sign)},
+    json out{{"id", step.id},
+             {"kind", step.shape->kind()},
+             {"sign", toWord(step.sign)},
              {"on", step.on}};
     step.shape->toJson(out, writer,
                        "keep-" + std::to_string(keep.id) + "-step-" + std::to_string(step.id));

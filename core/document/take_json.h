@@ -2,7 +2,8 @@
 
 #include "document/take.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Version of the take's JSON, see docs/format.md. A reader refuses files whose "readableFrom" is
 /// above this; everything else it does not know it keeps.

@@ -6,7 +6,8 @@
 
 #include <cerrno>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 struct ZipReader::Handle {
     zip_t *zip = nullptr;
@@ -90,9 +91,8 @@ Result<void> ZipWriter::writeTo(const std::string &path) const
         return systemError(path);
     for (const Entry &entry : m_entries) {
         zip_source_t *source =
-            entry.path.empty()
-                ? zip_source_buffer(zip, entry.bytes.data(), entry.bytes.size(), 0)
-                : zip_source_file(zip, entry.path.c_str(), 0, -1);
+            entry.path.empty() ? zip_source_buffer(zip, entry.bytes.data(), entry.bytes.size(), 0)
+                               : zip_source_file(zip, entry.path.c_str(), 0, -1);
         const zip_int64_t index =
             source ? zip_file_add(zip, entry.name.c_str(), source, ZIP_FL_ENC_UTF_8) : -1;
         if (index < 0) {
@@ -100,10 +100,9 @@ Result<void> ZipWriter::writeTo(const std::string &path) const
             zip_discard(zip);
             return Error{ErrorKind::Io, path, problem};
         }
-        zip_set_file_compression(zip, zip_uint64_t(index),
-                                 entry.compression == Compression::Store ? ZIP_CM_STORE
-                                                                         : ZIP_CM_DEFLATE,
-                                 0);
+        zip_set_file_compression(
+            zip, zip_uint64_t(index),
+            entry.compression == Compression::Store ? ZIP_CM_STORE : ZIP_CM_DEFLATE, 0);
     }
     if (zip_close(zip) != 0) {
         const zip_error_t *problem = zip_get_error(zip);

@@ -7,7 +7,8 @@
 #include <string>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Reads entries of a ZIP file.
 class ZipReader

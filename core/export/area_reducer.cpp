@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 AreaReducer::AreaReducer(int inWidth, int inHeight, int outWidth, int outHeight,
                          const Profile &profile)

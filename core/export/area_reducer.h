@@ -4,7 +4,8 @@
 
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Makes a picture smaller row by row: each output pixel is the exact mean, in linear light, of the
 /// area it covers. Written here rather than taken from a library because those need the whole

@@ -17,9 +17,11 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 constexpr int kStripRows = kTileSize;
 constexpr int kThumbnailPx = 256;
@@ -89,9 +91,8 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
                 return done;
         if (run.stopped())
             return Error{ErrorKind::Cancelled, subject, {}};
-        pending = std::async(std::launch::async, [&consume, &strip, rows] {
-            return consume(strip.data(), rows);
-        });
+        pending = std::async(std::launch::async,
+                             [&consume, &strip, rows] { return consume(strip.data(), rows); });
         turn = 1 - turn;
         run.report(float(y + rows) / float(photo.height));
     }
@@ -119,8 +120,8 @@ Result<void> renderInto(PictureWriter &writer, const PhotoLevels &levels, const 
         if (settings.bits == 8)
             for (size_t i = 0; i < row8.size(); ++i)
                 row8[i] = uint8_t((uint32_t(row[i]) * 255U + 32767U) / 65535U);
-        written = writer.writeRows(settings.bits == 8 ? static_cast<const void *>(row8.data()) : row,
-                                   1);
+        written =
+            writer.writeRows(settings.bits == 8 ? static_cast<const void *>(row8.data()) : row, 1);
         (void)outWidth;
     };
     return renderStrips(levels, take, output, 16, run, subject,
@@ -148,9 +149,8 @@ Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels
                       const Take &take, const ExportSettings &settings, const std::string &subject,
                       const Run &run)
 {
-    const OutputColour output(settings.space == ExportSettings::Space::Photo
-                                  ? levels.photo().profile
-                                  : Profile::srgb());
+    const OutputColour output(
+        settings.space == ExportSettings::Space::Photo ? levels.photo().profile : Profile::srgb());
     const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
     PictureSpec spec;
     spec.width = width;
@@ -161,8 +161,7 @@ Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels
     auto writer = makeWriter(settings, spec, descriptor, file, subject);
     if (!writer)
         return writer.error();
-    if (auto rendered =
-            renderInto(**writer, levels, take, output, settings, subject, run);
+    if (auto rendered = renderInto(**writer, levels, take, output, settings, subject, run);
         !rendered)
         return rendered;
     return (*writer)->finish();
@@ -208,8 +207,7 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
             const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
             if (file.fd < 0)
                 return systemError(path);
-            if (auto encoded =
-                    encodeTo(file.fd, temporary, levels, take, settings, path, run);
+            if (auto encoded = encodeTo(file.fd, temporary, levels, take, settings, path, run);
                 !encoded)
                 return encoded;
         }
@@ -233,7 +231,8 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     if (const auto encoded = encodeTo(file.fd, place, levels, take, settings, "export", run);
         !encoded)
         return encoded.error();
-    struct stat info{};
+    struct stat info {
+    };
     ::fstat(file.fd, &info);
     const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
     return ExportedPicture{width, height, uint64_t(info.st_size)};

@@ -3,13 +3,14 @@
 #include "document/take.h"
 #include "render/photo_levels.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 struct ExportSettings {
     enum class Format { Jpeg, Png, Tiff } format = Format::Jpeg;
     enum class Space { Photo, Srgb } space = Space::Photo; ///< the profile the file is in
-    int quality = 92;  ///< JPEG, 1..100
-    int bits = 8;      ///< 8, or 16 for PNG and TIFF
+    int quality = 92;                                      ///< JPEG, 1..100
+    int bits = 8;                                          ///< 8, or 16 for PNG and TIFF
     int longEdgePx = 0; ///< 0 = the photo's own size; never enlarges
     bool stripLocation = false;
     friend bool operator==(const ExportSettings &, const ExportSettings &) = default;

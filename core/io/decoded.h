@@ -8,10 +8,11 @@
 #include <variant>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-inline constexpr int kMaxSide = 65000;               ///< libjpeg's own limit is 65500
-inline constexpr size_t kMaxPixels = 400'000'000;    ///< 20000 x 20000; 1.2 GB at 8 bits
+inline constexpr int kMaxSide = 65000;            ///< libjpeg's own limit is 65500
+inline constexpr size_t kMaxPixels = 400'000'000; ///< 20000 x 20000; 1.2 GB at 8 bits
 
 /// A file's pixels as a codec gives them: turned as stored, 1 to 4 channels, before any profile.
 /// CMYK: 0 = no ink. Alpha is the last channel of 2 or 4 and not multiplied in.
@@ -19,9 +20,9 @@ struct Decoded {
     std::variant<Image<uint8_t>, Image<uint16_t>> pixels;
     enum class Channels { Grey, GreyAlpha, Rgb, RgbAlpha, Cmyk } channels = Channels::Rgb;
     std::vector<uint8_t> icc;
-    int orientation = 1; ///< EXIF 1..8
-    int sourceBits = 8;  ///< as in the file: 1..16, or 32 for float
-    std::string format;  ///< "JPEG", "PNG", ...
+    int orientation = 1;            ///< EXIF 1..8
+    int sourceBits = 8;             ///< as in the file: 1..16, or 32 for float
+    std::string format;             ///< "JPEG", "PNG", ...
     std::vector<std::string> notes; ///< what the user should know, one sentence each
 };
 

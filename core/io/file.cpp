@@ -12,9 +12,11 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 struct Descriptor {
     explicit Descriptor(int value) : fd(value) {}
@@ -40,7 +42,8 @@ Result<void> syncFile(const std::string &path)
 
 Result<uint64_t> fileSize(const std::string &path)
 {
-    struct stat info{};
+    struct stat info {
+    };
     if (::stat(path.c_str(), &info) != 0)
         return systemError(path);
     if (S_ISDIR(info.st_mode))
@@ -105,7 +108,8 @@ Result<void> writeAtomically(const std::string &path,
             error.detail = "there is no such folder";
         return error;
     }
-    struct stat existing{};
+    struct stat existing {
+    };
     if (::stat(path.c_str(), &existing) == 0) {
         ::fchmod(fd, existing.st_mode & 07777);
     } else {

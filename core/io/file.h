@@ -7,7 +7,8 @@
 #include <string>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// A whole file. Errors: NotFound, NoPermission, Io, Damaged (empty).
 Result<std::vector<uint8_t>> readFile(const std::string &path);

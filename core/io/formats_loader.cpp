@@ -5,7 +5,8 @@
 #include <filesystem>
 #include <mutex>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 Result<const FormatsApi *> loadFormats()
 {

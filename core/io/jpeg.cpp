@@ -9,9 +9,11 @@
 
 #include <jerror.h>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 /// libjpeg reports a fatal error by a call that must not return; we jump back to the setjmp of the
 /// function that called it. No object with a destructor lives between the two.
@@ -149,7 +151,8 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
     return out;
 }
 
-namespace {
+namespace
+{
 
 class JpegWriter final : public PictureWriter
 {

@@ -4,7 +4,8 @@
 
 #include <memory>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Decodes a JPEG in memory. Grey, RGB (from YCbCr too) or CMYK (from YCCK too).
 /// Errors: Damaged (also when cut off: nothing is filled in silently), TooLarge, Cancelled.

@@ -8,7 +8,8 @@
 #include <utility>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// What a picture file says about itself: EXIF, XMP and IPTC, carried over unread. Immutable.
 class Metadata

@@ -9,7 +9,8 @@
 
 #include <array>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 Result<void> checkSize(int64_t width, int64_t height, const std::string &subject)
 {
@@ -52,7 +53,8 @@ Image<T> oriented(Image<T> image, int orientation)
 template Image<uint8_t> oriented(Image<uint8_t>, int);
 template Image<uint16_t> oriented(Image<uint16_t>, int);
 
-namespace {
+namespace
+{
 
 template <class T>
 constexpr T kTop = T(-1);
@@ -61,8 +63,7 @@ constexpr T kTop = T(-1);
 template <class T>
 Image<T> toRgb(const Image<T> &image, Decoded::Channels kind)
 {
-    const bool isGrey =
-        kind == Decoded::Channels::Grey || kind == Decoded::Channels::GreyAlpha;
+    const bool isGrey = kind == Decoded::Channels::Grey || kind == Decoded::Channels::GreyAlpha;
     const bool hasAlpha =
         kind == Decoded::Channels::GreyAlpha || kind == Decoded::Channels::RgbAlpha;
     Image<T> out(image.width(), image.height(), 3);
@@ -169,11 +170,13 @@ Result<void> settleColour(Decoded &decoded, Photo &photo)
     const bool converts = !decoded.icc.empty() && !photo.hasOwnProfile;
     if (isCmyk || converts) {
         const int channels = isCmyk ? 4 : isGrey ? 1 : 3;
-        const Image<uint16_t> from =
-            hasAlpha ? to16(std::visit([&](const auto &image) -> PhotoPixels {
-                                return toRgb(image, decoded.channels);
-                            }, decoded.pixels), channels)
-                     : to16(decoded.pixels, channels);
+        const Image<uint16_t> from = hasAlpha ? to16(std::visit(
+                                                         [&](const auto &image) -> PhotoPixels {
+                                                             return toRgb(image, decoded.channels);
+                                                         },
+                                                         decoded.pixels),
+                                                     channels)
+                                              : to16(decoded.pixels, channels);
         Image<uint16_t> rgb(from.width(), from.height(), 3);
         const size_t count = size_t(from.width()) * size_t(from.height());
         if (!decoded.icc.empty() &&
@@ -195,11 +198,12 @@ Result<void> settleColour(Decoded &decoded, Photo &photo)
         photo.pixels = std::move(rgb);
         return {};
     }
-    photo.pixels = decoded.channels == Channels::Rgb
-                       ? std::move(decoded.pixels)
-                       : std::visit([&](const auto &image) -> PhotoPixels {
-                             return toRgb(image, decoded.channels);
-                         }, decoded.pixels);
+    photo.pixels =
+        decoded.channels == Channels::Rgb
+            ? std::move(decoded.pixels)
+            : std::visit(
+                  [&](const auto &image) -> PhotoPixels { return toRgb(image, decoded.channels); },
+                  decoded.pixels);
     return {};
 }
 

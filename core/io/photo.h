@@ -7,7 +7,8 @@
 
 #include <variant>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Three interleaved channels at 8 or 16 bits: the smallest type that loses nothing of the file.
 using PhotoPixels = std::variant<Image<uint8_t>, Image<uint16_t>>;

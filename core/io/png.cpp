@@ -7,9 +7,11 @@
 
 #include <png.h>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 /// libpng, like libjpeg, must not be returned to after an error: see io/jpeg.cpp.
 struct Failure {
@@ -150,7 +152,8 @@ Result<Decoded> decodePng(const std::vector<uint8_t> &bytes, const std::string &
     return out;
 }
 
-namespace {
+namespace
+{
 
 class PngWriter final : public PictureWriter
 {

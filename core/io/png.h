@@ -4,7 +4,8 @@
 
 #include <memory>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Decodes a PNG in memory: any colour type; palettes are expanded, fewer than 8 bits become 8.
 /// Errors: Damaged, TooLarge, Cancelled.

@@ -4,9 +4,11 @@
 
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 using nlohmann::json;
 
@@ -83,9 +85,9 @@ json strokeToJson(const Stroke &stroke)
             point.push_back(p.pressure);
         points.push_back(std::move(point));
     }
-    json out{{"sizePx", stroke.tip.sizePx},   {"softness", stroke.tip.softness},
-             {"flow", stroke.tip.flow},       {"opacity", stroke.tip.opacity},
-             {"points", std::move(points)},   {"pressure", toWord(stroke.tip.pressure)}};
+    json out{{"sizePx", stroke.tip.sizePx}, {"softness", stroke.tip.softness},
+             {"flow", stroke.tip.flow},     {"opacity", stroke.tip.opacity},
+             {"points", std::move(points)}, {"pressure", toWord(stroke.tip.pressure)}};
     if (stroke.takesBack)
         out["takesBack"] = true;
     if (stroke.continues) {
@@ -134,8 +136,7 @@ std::string BrushStep::summary() const
     return std::to_string(whole) + (whole == 1 ? " stroke" : " strokes");
 }
 
-StepShape::Effect BrushStep::coverage(int level, const Rect &area, uint16_t *lo,
-                                      uint16_t *hi) const
+StepShape::Effect BrushStep::coverage(int level, const Rect &area, uint16_t *lo, uint16_t *hi) const
 {
     const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
     uint16_t value = 0;

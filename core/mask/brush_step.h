@@ -3,7 +3,8 @@
 #include "mask/step.h"
 #include "mask/stroke.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Kind "brush": strokes, and the limits they painted (see BrushPlanes).
 class BrushStep final : public StepShape

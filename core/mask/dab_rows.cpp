@@ -8,7 +8,8 @@
 #include <hwy/highway.h>
 
 HWY_BEFORE_NAMESPACE();
-namespace buttonhole::HWY_NAMESPACE {
+namespace buttonhole::HWY_NAMESPACE
+{
 
 namespace hn = hwy::HWY_NAMESPACE;
 using D = hn::ScalableTag<float>;
@@ -18,13 +19,12 @@ V toFloat(D d, const uint16_t *from, size_t count)
 {
     const hn::RebindToSigned<D> di;
     const hn::Rebind<uint16_t, D> du16;
-    const auto codes = count >= hn::Lanes(d) ? hn::LoadU(du16, from)
-                                             : [&] {
-                                                   HWY_ALIGN uint16_t some[HWY_MAX_BYTES] = {};
-                                                   for (size_t i = 0; i < count; ++i)
-                                                       some[i] = from[i];
-                                                   return hn::Load(du16, some);
-                                               }();
+    const auto codes = count >= hn::Lanes(d) ? hn::LoadU(du16, from) : [&] {
+        HWY_ALIGN uint16_t some[HWY_MAX_BYTES] = {};
+        for (size_t i = 0; i < count; ++i)
+            some[i] = from[i];
+        return hn::Load(du16, some);
+    }();
     return hn::ConvertTo(d, hn::PromoteTo(di, codes));
 }
 
@@ -68,8 +68,8 @@ void raise(const uint16_t *build, float opacity, uint16_t *limit, int n)
     const int lanes = int(hn::Lanes(d));
     for (int i = 0; i < n; i += lanes) {
         const size_t count = size_t(n - i);
-        const V c = hn::Floor(hn::MulAdd(toFloat(d, build + i, count), hn::Set(d, opacity),
-                                         hn::Set(d, 0.5F)));
+        const V c = hn::Floor(
+            hn::MulAdd(toFloat(d, build + i, count), hn::Set(d, opacity), hn::Set(d, 0.5F)));
         store(d, hn::Max(toFloat(d, limit + i, count), c), limit + i, count);
     }
 }
@@ -80,8 +80,8 @@ void lower(const uint16_t *build, float opacity, uint16_t *limit, int n)
     const int lanes = int(hn::Lanes(d));
     for (int i = 0; i < n; i += lanes) {
         const size_t count = size_t(n - i);
-        const V c = hn::Floor(hn::MulAdd(toFloat(d, build + i, count), hn::Set(d, opacity),
-                                         hn::Set(d, 0.5F)));
+        const V c = hn::Floor(
+            hn::MulAdd(toFloat(d, build + i, count), hn::Set(d, opacity), hn::Set(d, 0.5F)));
         const V most = hn::Sub(hn::Set(d, 65535), c);
         store(d, hn::Min(toFloat(d, limit + i, count), most), limit + i, count);
     }
@@ -91,7 +91,8 @@ void lower(const uint16_t *build, float opacity, uint16_t *limit, int n)
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
-namespace buttonhole {
+namespace buttonhole
+{
 
 HWY_EXPORT(layDab);
 HWY_EXPORT(raise);

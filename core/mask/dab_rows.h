@@ -2,7 +2,8 @@
 
 #include <cstdint>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// A round tip across one row of pixels.
 struct DabRow {

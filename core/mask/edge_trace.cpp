@@ -3,9 +3,11 @@
 #include <cmath>
 #include <unordered_map>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 constexpr int kHalf = 32768;
 
@@ -18,10 +20,10 @@ struct Crossings {
     int to[2];
 };
 constexpr Crossings kTable[16] = {
-    {0, {}, {}},           {1, {0}, {3}},       {1, {1}, {0}},       {1, {1}, {3}},
-    {1, {2}, {1}},         {2, {0, 2}, {3, 1}}, {1, {2}, {0}},       {1, {2}, {3}},
-    {1, {3}, {2}},         {1, {0}, {2}},       {2, {1, 3}, {0, 2}}, {1, {1}, {2}},
-    {1, {3}, {1}},         {1, {0}, {1}},       {1, {3}, {0}},       {0, {}, {}},
+    {0, {}, {}},   {1, {0}, {3}},       {1, {1}, {0}},       {1, {1}, {3}},
+    {1, {2}, {1}}, {2, {0, 2}, {3, 1}}, {1, {2}, {0}},       {1, {2}, {3}},
+    {1, {3}, {2}}, {1, {0}, {2}},       {2, {1, 3}, {0, 2}}, {1, {1}, {2}},
+    {1, {3}, {1}}, {1, {0}, {1}},       {1, {3}, {0}},       {0, {}, {}},
 };
 
 class Tracer
@@ -131,8 +133,8 @@ EdgeLine movedOutward(const EdgeLine &line, float distance)
     out.points.reserve(line.points.size());
     constexpr ptrdiff_t kAround = 3;
     const auto at = [&](ptrdiff_t i) {
-        return line.points[size_t(line.isClosed ? (i % n + n) % n
-                                                : std::clamp<ptrdiff_t>(i, 0, n - 1))];
+        return line
+            .points[size_t(line.isClosed ? (i % n + n) % n : std::clamp<ptrdiff_t>(i, 0, n - 1))];
     };
     for (ptrdiff_t i = 0; i < n; ++i) {
         EdgePoint mean;

@@ -5,7 +5,8 @@
 #include <cstdint>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// A point between pixels; pixel centres at +0.5.
 struct EdgePoint {
@@ -25,8 +26,7 @@ struct EdgeLine {
 /// @param mask  width x height, uint16 0..65535, rows of `width`
 /// @param most  stop after about this many points (a mask of noise has no edge worth drawing)
 /// Source: W. Lorensen, H. Cline, "Marching Cubes", SIGGRAPH 1987, in two dimensions.
-std::vector<EdgeLine> traceEdge(const uint16_t *mask, int width, int height,
-                                size_t most = 200000);
+std::vector<EdgeLine> traceEdge(const uint16_t *mask, int width, int height, size_t most = 200000);
 
 /// The line moved to its uncovered side by `distance` px, smoothed over neighbouring points so that
 /// pixel corners do not show.

@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 const Step *Keep::findStep(uint64_t stepId) const
 {

@@ -2,7 +2,8 @@
 
 #include "mask/step.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// A named part that stays in colour.
 struct Keep {

@@ -2,7 +2,8 @@
 
 #include "mask/step.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Kind "picture": coverage given by a grey picture of the photo's size, made elsewhere.
 class PictureStep final : public StepShape

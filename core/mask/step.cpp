@@ -8,9 +8,11 @@
 
 #include <algorithm>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 /// The table of kinds. A new kind adds its file, its line here, and its test.
 constexpr StepKind kKinds[] = {

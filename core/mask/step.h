@@ -12,7 +12,8 @@
 #include <string_view>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// How a step joins the mask made by the steps before it.
 enum class Sign { Add, Subtract, OnlyInside };
@@ -60,9 +61,9 @@ public:
 
     /// Limits between which the step brings the mask so far.
     enum class Effect {
-        None,    ///< lo = 0 and hi = 65535 all over the area: nothing was written
-        Raises,  ///< only `lo` was written; hi = 65535
-        Clamps,  ///< both were written
+        None,   ///< lo = 0 and hi = 65535 all over the area: nothing was written
+        Raises, ///< only `lo` was written; hi = 65535
+        Clamps, ///< both were written
     };
     /// @param level pyramid level; @param area pixels of that level
     /// @param lo,hi area.area() values each, uint16 0..65535, rows of area.width()

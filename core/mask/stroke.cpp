@@ -4,11 +4,13 @@
 
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
-constexpr float kSpacing = 0.05F;    // of the tip's size; see StrokePainter::addPoint
+constexpr float kSpacing = 0.05F; // of the tip's size; see StrokePainter::addPoint
 constexpr float kMinSpacingPx = 0.5F;
 constexpr float kLeastPressure = 0.02F; // a pen that barely touches still leaves a mark
 
@@ -125,8 +127,8 @@ Rect StrokePainter::addPoint(StrokePoint point)
     const float chord = std::hypot(dx, dy);
     // The start leaves in the direction of the chord before, so that the path has no corners.
     const float scale = m_hasTangent ? 0.6F * chord : chord;
-    walk(last, point, m_hasTangent ? m_tangentX * scale : dx, m_hasTangent ? m_tangentY * scale : dy,
-         dx, dy);
+    walk(last, point, m_hasTangent ? m_tangentX * scale : dx,
+         m_hasTangent ? m_tangentY * scale : dy, dx, dy);
     if (chord > 0) {
         m_tangentX = dx / chord;
         m_tangentY = dy / chord;

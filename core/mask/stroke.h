@@ -4,17 +4,18 @@
 
 #include <string_view>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// What a tablet's pressure changes while painting.
 enum class PressureSteers { Nothing, Size, Flow };
 
 /// The brush's tip.
 struct Tip {
-    float sizePx = 200.0F;  ///< diameter, 1 .. 3000 px of the photo
-    float softness = 0.2F;  ///< 0 hard (edge of one pixel) .. 1 falls off from the centre
-    float flow = 0.9F;      ///< 0.01 .. 1, share laid down by each dab
-    float opacity = 1.0F;   ///< 0.01 .. 1, the most a stroke can reach
+    float sizePx = 200.0F; ///< diameter, 1 .. 3000 px of the photo
+    float softness = 0.2F; ///< 0 hard (edge of one pixel) .. 1 falls off from the centre
+    float flow = 0.9F;     ///< 0.01 .. 1, share laid down by each dab
+    float opacity = 1.0F;  ///< 0.01 .. 1, the most a stroke can reach
     PressureSteers pressure = PressureSteers::Size;
     friend bool operator==(const Tip &, const Tip &) = default;
 };

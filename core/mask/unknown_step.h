@@ -4,7 +4,8 @@
 
 #include <nlohmann/json.hpp>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// A step that cannot be acted on: of a kind from a newer version, or with a part missing. Its JSON
 /// goes back into the file unchanged (the container keeps its rasters too).

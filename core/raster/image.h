@@ -6,7 +6,8 @@
 #include <cstring>
 #include <memory>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Rows of interleaved channels without padding; the stride is width * channels elements.
 /// Moves freely, copies only by clone(). Fresh pixels are not initialised.

@@ -6,7 +6,8 @@
 #include <cassert>
 #include <cstring>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 TileBlock::TileBlock(uint16_t fill) : m_raw(std::make_shared_for_overwrite<uint16_t[]>(kCount))
 {
@@ -138,7 +139,8 @@ void MaskPlane::read(const Rect &area, uint16_t *out, size_t stride) const
     }
 }
 
-namespace {
+namespace
+{
 
 /// Mean over side x side squares of one tile; the last row and column may be cut by the photo.
 void reduceTile(const uint16_t *pixels, int tileWidth, int tileHeight, int level, const Rect &part,
@@ -160,8 +162,7 @@ void reduceTile(const uint16_t *pixels, int tileWidth, int tileHeight, int level
                 sum += rowSum;
             }
             const uint64_t count = uint64_t(sx1 - sx0) * uint64_t(sy1 - sy0);
-            out[size_t(y - part.y0) * stride + (x - part.x0)] =
-                uint16_t((sum + count / 2) / count);
+            out[size_t(y - part.y0) * stride + (x - part.x0)] = uint16_t((sum + count / 2) / count);
         }
     }
 }

@@ -8,7 +8,8 @@
 #include <mutex>
 #include <vector>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// The pixels of one mask tile, kTileSize x kTileSize, shared between takes and undo entries.
 /// May be packed (LZ4) while nobody looks at it; pixels() unpacks it again. Thread-safe.

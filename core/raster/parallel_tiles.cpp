@@ -16,7 +16,8 @@
 #include <tbb/parallel_for.h>
 #endif
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 void parallelFor(int count, const std::function<void(int)> &body)
 {
@@ -58,9 +59,8 @@ void parallelTiles(const Rect &area, const std::function<void(const Rect &)> &bo
 
 void parallelRows(int rows, int rowsEach, const std::function<void(int, int)> &body)
 {
-    parallelFor((rows + rowsEach - 1) / rowsEach, [&](int i) {
-        body(i * rowsEach, std::min(rows, (i + 1) * rowsEach));
-    });
+    parallelFor((rows + rowsEach - 1) / rowsEach,
+                [&](int i) { body(i * rowsEach, std::min(rows, (i + 1) * rowsEach)); });
 }
 
 } // namespace buttonhole

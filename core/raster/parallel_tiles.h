@@ -4,7 +4,8 @@
 
 #include <functional>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// Side of a tile, in pixels of whatever level is tiled. 256 x 256 x 2 bytes = 128 KiB stays in a
 /// core's second-level cache together with the source tile.

@@ -5,9 +5,11 @@
 
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 /// One row of the next level from two rows (the same row twice at an odd bottom edge).
 template <class T>
@@ -85,7 +87,8 @@ size_t PhotoLevels::bytes() const
     return sum;
 }
 
-namespace {
+namespace
+{
 
 Oklab oklabAt(const PhotoLevels &levels, int level, int x, int y)
 {
@@ -93,9 +96,7 @@ Oklab oklabAt(const PhotoLevels &levels, int level, int x, int y)
     float g = 0;
     float b = 0;
     std::visit(
-        [&](const auto &image) {
-            decodeRow(levels.colour(), image.pixel(x, y), 1, &r, &g, &b);
-        },
+        [&](const auto &image) { decodeRow(levels.colour(), image.pixel(x, y), 1, &r, &g, &b); },
         levels.level(level));
     return toOklab(levels.photo().profile.toXyz() * Vector3{r, g, b});
 }

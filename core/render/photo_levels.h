@@ -2,7 +2,8 @@
 
 #include "io/photo.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// A photo with its pyramid: level n has half the sides of level n - 1 (rounded up), as means in
 /// linear light. Immutable; a third of the photo's memory on top.

@@ -6,9 +6,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 constexpr int kPadded = kRowRun + 64; // room for one SIMD vector past the end
 
@@ -90,8 +92,8 @@ struct Pass {
         }
         if (*most == 0)
             return;
-        // Only pixels that are partly coloured take the blend's codes: each pixel then comes out the
-        // same whatever its neighbours in the run are.
+        // Only pixels that are partly coloured take the blend's codes: each pixel then comes out
+        // the same whatever its neighbours in the run are.
         Run256 mixed;
         decodeRow(levels.colour(), rgb, n, mixed.r, mixed.g, mixed.b);
         std::copy_n(run.mask, n, mixed.mask);
@@ -257,8 +259,8 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
     const float top = target.layout == RenderTarget::Layout::Rgb16 ? 65535.0F : 255.0F;
     std::array<float, 9> toOutput{};
     if (!sameSpace) {
-        const Matrix3 m = withWhite(inverse(output.profile.toXyz()) * levels.photo().profile.toXyz(),
-                                    {1, 1, 1}, {1, 1, 1});
+        const Matrix3 m = withWhite(
+            inverse(output.profile.toXyz()) * levels.photo().profile.toXyz(), {1, 1, 1}, {1, 1, 1});
         for (size_t i = 0; i < 9; ++i)
             toOutput[i] = float(m[i / 3][i % 3]);
     }

@@ -6,7 +6,8 @@
 #include <array>
 #include <optional>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// What of a take is shown. Result is what exports write; the others are for looking.
 enum class View {

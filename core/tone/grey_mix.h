@@ -2,7 +2,8 @@
 
 #include "colour/pixel_rows.h"
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// How colours become greys. Everything that decides the grey of a pixel belongs in here, so that
 /// the renderer, Auto and the on-picture drag share one definition.

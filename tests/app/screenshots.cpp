@@ -9,7 +9,8 @@
 using namespace buttonhole;
 using namespace buttonhole::test;
 
-namespace {
+namespace
+{
 
 QList<QPointF> along(std::initializer_list<QPointF> corners)
 {
@@ -57,7 +58,8 @@ int main(int argc, char **argv)
     const auto shoot = [&](const char *name) {
         driver.settle();
         QTest::qWait(50);
-        const QString file = folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
+        const QString file =
+            folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
         if (!driver.window().grab().save(file))
             std::fprintf(stderr, "cannot write %s\n", qPrintable(file));
     };

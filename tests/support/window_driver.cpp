@@ -2,9 +2,11 @@
 
 #include <QSignalSpy>
 
-namespace buttonhole::test {
+namespace buttonhole::test
+{
 
-namespace {
+namespace
+{
 constexpr int kWaitMs = 30000;
 }
 

@@ -4,7 +4,8 @@
 
 #include <QTest>
 
-namespace buttonhole::test {
+namespace buttonhole::test
+{
 
 /// Plays a user at the real window: opens photos, paints with mouse events, waits for pixels.
 class WindowDriver

@@ -1,14 +1,16 @@
-// A module of its own, loaded when first needed: see docs/decisions.md. It uses only header parts of
-// the core.
+// A module of its own, loaded when first needed: see docs/decisions.md. It uses only header parts
+// of the core.
 #include "io/formats/formats.h"
 
 #include <OpenImageIO/imageio.h>
 
 #include <cmath>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
-namespace {
+namespace
+{
 
 /// OpenImageIO numbers orientations as EXIF does.
 void readAttributes(const OIIO::ImageSpec &spec, Decoded &out)
@@ -50,8 +52,7 @@ Result<Image<T>> readPixels(OIIO::ImageInput &input, int channels, OIIO::TypeDes
 uint16_t encodeSrgb(float linear)
 {
     const float x = linear > 0 ? std::min(linear, 1.0F) : 0.0F; // NaN becomes 0
-    const float v =
-        x <= 0.0031308F ? 12.92F * x : 1.055F * std::pow(x, 1.0F / 2.4F) - 0.055F;
+    const float v = x <= 0.0031308F ? 12.92F * x : 1.055F * std::pow(x, 1.0F / 2.4F) - 0.055F;
     return uint16_t(v * 65535.0F + 0.5F);
 }
 

@@ -4,7 +4,8 @@
 
 #include <memory>
 
-namespace buttonhole {
+namespace buttonhole
+{
 
 /// What the loadable module offers: every format beyond JPEG and PNG, by OpenImageIO.
 struct FormatsApi {
