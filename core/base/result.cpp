@@ -19,6 +19,8 @@ std::string kindName(ErrorKind kind)
         return "damaged";
     case ErrorKind::TooLarge:
         return "too-large";
+    case ErrorKind::OutOfMemory:
+        return "out-of-memory";
     case ErrorKind::DiskFull:
         return "disk-full";
     case ErrorKind::InvalidArgument:
@@ -64,6 +66,8 @@ std::string sentence(const Error &error)
     case ErrorKind::TooLarge:
         return withDetail("Too large: " + file, error.detail) +
                ". Make it smaller than 65,000 pixels a side and 400 megapixels first.";
+    case ErrorKind::OutOfMemory:
+        return "Not enough memory: " + file + ". Close other programs and try again.";
     case ErrorKind::DiskFull:
         return "No room left on the disk for " + file +
                ". Nothing was overwritten. Free some space, or choose another place.";

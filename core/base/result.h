@@ -16,6 +16,7 @@ enum class ErrorKind {
     NotAPhoto,       ///< the content is of no kind that can be read
     Damaged,         ///< of a known kind, but broken or cut off
     TooLarge,        ///< beyond kMaxSide or kMaxPixels
+    OutOfMemory,     ///< a buffer could not be had
     DiskFull,        ///< no room where the file was to go
     InvalidArgument, ///< a value outside its range, NaN, an unknown name
     Cancelled,       ///< stopped by the user

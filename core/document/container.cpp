@@ -293,6 +293,8 @@ Result<std::string> findPhoto(Container &container, const std::string &path,
 Result<void> saveContainer(Container &container, const std::string &path,
                            const std::string &photoPath, const SaveOptions &options, const Run &run)
 {
+    if (auto fine = checkIsNotPhoto(path, photoPath); !fine)
+        return fine;
     PhotoReference reference = container.photo;
     const auto size = fileSize(photoPath);
     const auto hash = size ? sha256OfFile(photoPath) : size.error();

@@ -47,7 +47,8 @@ struct SaveOptions {
     bool packPhoto = false;
 };
 /// Writes the container and brings `container.photo` up to date with `photoPath`.
-/// Errors: NoPermission, NotFound, DiskFull, Io; what stood at `path` is then untouched.
+/// Errors: InvalidArgument (`path` is the photo), NoPermission, NotFound, DiskFull, Io; what stood
+/// at `path` is then untouched.
 Result<void> saveContainer(Container &container, const std::string &path,
                            const std::string &photoPath, const SaveOptions &options,
                            const Run &run = {});

@@ -189,9 +189,8 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
 {
     if (const auto fine = checkSettings(settings, path); !fine)
         return fine.error();
-    if (isSameFile(path, levels.photo().path))
-        return Error{ErrorKind::InvalidArgument, path,
-                     "it is the opened photo, which is never written to; choose another name"};
+    if (const auto fine = checkIsNotPhoto(path, levels.photo().path); !fine)
+        return fine.error();
 
     const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
     Metadata::WriteOptions carried;
@@ -238,11 +237,15 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     return ExportedPicture{width, height, uint64_t(info.st_size)};
 }
 
-Result<void> exportMask(const Keep &keep, int width, int height, int bits, const std::string &path,
+Result<void> exportMask(const Photo &photo, const Keep &keep, int bits, const std::string &path,
                         const Run &run)
 {
     if (bits != 8 && bits != 16)
         return Error{ErrorKind::InvalidArgument, path, "bits are 8 or 16"};
+    if (auto fine = checkIsNotPhoto(path, photo.path); !fine)
+        return fine;
+    const int width = photo.width;
+    const int height = photo.height;
     PictureSpec spec;
     spec.width = width;
     spec.height = height;

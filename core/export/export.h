@@ -40,7 +40,8 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
                                       const ExportSettings &settings, const Run &run = {});
 
 /// One keep's final mask at the photo's size as a grey PNG of 8 or 16 bits.
-Result<void> exportMask(const Keep &keep, int width, int height, int bits, const std::string &path,
+/// Errors: as exportPicture().
+Result<void> exportMask(const Photo &photo, const Keep &keep, int bits, const std::string &path,
                         const Run &run = {});
 
 /// The result as a small sRGB picture, for previews and thumbnails; the long edge is at most

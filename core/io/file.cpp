@@ -178,10 +178,13 @@ Result<std::string> sha256OfFile(const std::string &path)
     return hex;
 }
 
-bool isSameFile(const std::string &a, const std::string &b)
+Result<void> checkIsNotPhoto(const std::string &path, const std::string &photoPath)
 {
     std::error_code ignored;
-    return std::filesystem::equivalent(a, b, ignored) && !ignored;
+    if (std::filesystem::equivalent(path, photoPath, ignored) && !ignored)
+        return Error{ErrorKind::InvalidArgument, path,
+                     "it is the opened photo, which is never written to; choose another name"};
+    return {};
 }
 
 } // namespace buttonhole

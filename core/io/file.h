@@ -29,7 +29,7 @@ Result<void> writeAll(int descriptor, const void *data, size_t size, const std::
 /// Lower-case hexadecimal SHA-256 (FIPS 180-4). Reads in pieces.
 Result<std::string> sha256OfFile(const std::string &path);
 
-/// Do both paths lead to the same file (links followed)?
-bool isSameFile(const std::string &a, const std::string &b);
+/// Refuses a path to write to that leads to the opened photo (links followed): InvalidArgument.
+Result<void> checkIsNotPhoto(const std::string &path, const std::string &photoPath);
 
 } // namespace buttonhole
