@@ -132,8 +132,8 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
         return fail({ErrorKind::NotFound, "keep \"" + arguments.keep + "\"", "there are: " + known},
                     options);
     }
-    const auto done = exportMask(*keep, opened->photo->width, opened->photo->height, arguments.bits,
-                                 arguments.out, makeRun("Writing", options));
+    const auto done = exportMask(*opened->photo, *keep, arguments.bits, arguments.out,
+                                 makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
     endProgress(options);

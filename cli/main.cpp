@@ -35,9 +35,7 @@ int settle(ExportSettings &settings, const std::string &space, const std::string
     return cli::Ok;
 }
 
-} // namespace
-
-int main(int argc, char **argv)
+int run(int argc, char **argv, cli::OutputOptions &options)
 {
     std::setlocale(LC_ALL, "C.UTF-8");
     CLI::App app(
@@ -48,7 +46,6 @@ int main(int argc, char **argv)
     app.set_version_flag("--version", BUTTONHOLE_VERSION);
     app.require_subcommand(1);
     app.fallthrough();
-    cli::OutputOptions options;
     app.add_flag("--json", options.json, "errors as one JSON object on stderr");
     app.add_flag("--quiet", options.quiet, "no progress and no notes");
 
@@ -117,4 +114,19 @@ int main(int argc, char **argv)
         if (const int code = settle(apply.settings, space, apply.out, options))
             return code;
     return cli::apply(apply, options);
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    cli::OutputOptions options;
+    try {
+        return run(argc, argv, options);
+    } catch (const std::bad_alloc &) {
+        return cli::fail({ErrorKind::OutOfMemory, argc > 2 ? argv[2] : "buttonhole-cli", {}},
+                         options);
+    } catch (const std::exception &problem) {
+        return cli::fail({ErrorKind::Io, "buttonhole-cli", problem.what()}, options);
+    }
 }

@@ -57,6 +57,7 @@ int fail(const Error &error, const OutputOptions &options)
     case ErrorKind::DiskFull:
         return CannotWrite;
     case ErrorKind::Cancelled:
+    case ErrorKind::OutOfMemory:
     case ErrorKind::Io:
         break;
     }

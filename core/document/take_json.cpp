@@ -10,8 +10,18 @@ namespace
 
 using nlohmann::json;
 
-constexpr const char *kOwnMembers[] = {"format", "version", "readableFrom", "name",
-                                       "grey",   "keeps",   "nextId"};
+/// The members of `in` that this version does not know, as text; empty where there are none.
+std::string extraOf(json in, std::initializer_list<const char *> own)
+{
+    for (const char *name : own)
+        in.erase(name);
+    return in.empty() ? std::string() : in.dump();
+}
+
+json startFrom(const std::string &extra)
+{
+    return extra.empty() ? json::object() : json::parse(extra);
+}
 
 json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
 {
@@ -62,6 +72,7 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
         }
         keep.steps.push_back(std::move(*step));
     }
+    keep.extraJson = extraOf(in, {"id", "name", "on", "strength", "invert", "steps"});
     return keep;
 }
 
@@ -90,11 +101,8 @@ Result<Take> readTake(const json &in, MaskReader &reader)
         }
         take.keeps.push_back(std::move(*keep));
     }
-    json extra = in;
-    for (const char *own : kOwnMembers)
-        extra.erase(own);
-    if (!extra.empty())
-        take.extraJson = extra.dump();
+    take.extraJson =
+        extraOf(in, {"format", "version", "readableFrom", "name", "grey", "keeps", "nextId"});
     return take;
 }
 
@@ -107,14 +115,16 @@ json takeToJson(const Take &take, MaskWriter *writer)
         json steps = json::array();
         for (const Step &step : keep.steps)
             steps.push_back(stepToJson(step, keep, writer));
-        keeps.push_back({{"id", keep.id},
-                         {"name", keep.name},
-                         {"on", keep.on},
-                         {"strength", keep.strength},
-                         {"invert", keep.invert},
-                         {"steps", std::move(steps)}});
+        json one = startFrom(keep.extraJson);
+        one["id"] = keep.id;
+        one["name"] = keep.name;
+        one["on"] = keep.on;
+        one["strength"] = keep.strength;
+        one["invert"] = keep.invert;
+        one["steps"] = std::move(steps);
+        keeps.push_back(std::move(one));
     }
-    json out = take.extraJson.empty() ? json::object() : json::parse(take.extraJson);
+    json out = startFrom(take.extraJson);
     out["format"] = "buttonhole-take";
     out["version"] = kTakeVersion;
     out["readableFrom"] = 1;

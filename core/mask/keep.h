@@ -13,6 +13,7 @@ struct Keep {
     float strength = 1.0F; ///< 0..1, how much of the colour comes back
     bool invert = false;   ///< everything but what the steps gather
     std::vector<Step> steps;
+    std::string extraJson; ///< members from a newer version, kept as they are
 
     const Step *findStep(uint64_t stepId) const;
 };
