@@ -2,6 +2,24 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QTimer>
+
+namespace
+{
+
+void grabWhenSettled(buttonhole::app::MainWindow &window, const QString &file)
+{
+    auto *timer = new QTimer(&window);
+    QObject::connect(timer, &QTimer::timeout, &window, [&window, file] {
+        if (!window.jobs().isIdle() || !window.canvas().isSettled())
+            return;
+        const bool written = window.grab().save(file);
+        QCoreApplication::exit(written ? 0 : 1);
+    });
+    timer->start(100);
+}
+
+} // namespace
 
 int main(int argc, char **argv)
 {
@@ -16,10 +34,17 @@ int main(int argc, char **argv)
     parser.addPositionalArgument(QStringLiteral("files"),
                                  QStringLiteral("Photos or .buttonhole files"),
                                  QStringLiteral("[files...]"));
+    const QCommandLineOption screenshot(
+        QStringLiteral("screenshot"),
+        QStringLiteral("Write a picture of the window once the photo is shown, then quit."),
+        QStringLiteral("file"));
+    parser.addOption(screenshot);
     parser.process(application);
 
     buttonhole::app::MainWindow window(buttonhole::app::Settings::defaultFile());
     window.show();
     window.openJob(parser.positionalArguments());
+    if (parser.isSet(screenshot))
+        grabWhenSettled(window, parser.value(screenshot));
     return QApplication::exec();
 }

@@ -141,6 +141,7 @@ void Canvas::tabletEvent(QTabletEvent *event)
             event->ignore();
             return;
         }
+        setFocus(Qt::MouseFocusReason);
         m_tabletInUse = true;
         pointerPressed(event->position(), event->pressure(), event->modifiers());
         break;
@@ -201,7 +202,8 @@ void Canvas::keyPressEvent(QKeyEvent *event)
         }
         return;
     }
-    if (event->key() == Qt::Key_Escape && m_tool.isPainting()) {
+    const bool drops = event->key() == Qt::Key_Escape || event->matches(QKeySequence::Undo);
+    if (drops && m_tool.isPainting()) {
         m_tool.drop();
         m_drag = Drag::None;
         return;

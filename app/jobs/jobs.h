@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/result.h"
 #include "base/run.h"
 
 #include <QCoreApplication>
@@ -32,17 +33,19 @@ public:
     template <class Work, class Done>
     std::stop_source start(const QString &title, Work work, Done done)
     {
-        const std::stop_source stop;
+        std::stop_source stop;
         const int id = ++m_last;
         m_running.insert(id, {title, stop, 0});
         Q_EMIT changed();
-        m_pool.start([this, id, stop, work = std::move(work), done = std::move(done)]() mutable {
+        m_pool.start([this, id, title, stop, work = std::move(work),
+                      done = std::move(done)]() mutable {
             Run run;
             run.stop = stop.get_token();
             run.progress = [this, id](float fraction) {
                 QMetaObject::invokeMethod(this, [this, id, fraction] { progress(id, fraction); });
             };
-            auto result = std::make_shared<std::invoke_result_t<Work, const Run &>>(work(run));
+            auto result = std::make_shared<std::invoke_result_t<Work, const Run &>>(
+                guarded(work, run, title.toStdString()));
             QMetaObject::invokeMethod(this, [this, id, result, done = std::move(done)]() mutable {
                 finish(id);
                 done(std::move(*result));
@@ -85,6 +88,21 @@ Q_SIGNALS:
     void changed();
 
 private:
+    /// Memory may run out anywhere in the work; the job then fails as any other can.
+    template <class Work>
+    static std::invoke_result_t<Work, const Run &> guarded(Work &work, const Run &run,
+                                                           const std::string &title)
+    {
+        using Out = std::invoke_result_t<Work, const Run &>;
+        try {
+            return work(run);
+        } catch (const std::bad_alloc &) {
+            if constexpr (std::is_constructible_v<Out, Error>)
+                return Out(Error{ErrorKind::OutOfMemory, title, {}});
+            else
+                return Out{};
+        }
+    }
     struct Job {
         QString title;
         std::stop_source stop;

@@ -41,8 +41,9 @@ void Details::addKeepControls()
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(10);
     m_name = new QLineEdit(m_keepPart);
+    m_name->setProperty("title", true);
     m_name->setAccessibleName(tr("Name of the keep"));
-    m_name->setToolTip(tr("Name of the keep (F2)"));
+    m_name->setToolTip(tr("Name of the keep; click or F2 to change it"));
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         const Keep *keep = m_session.keep();
         const std::string name = m_name->text().trimmed().toStdString();
@@ -134,6 +135,7 @@ void Details::refresh()
         m_session.hasPhoto() && keep && m_session.line().kind == TicketLine::Kind::Keep;
     m_keepPart->setVisible(isKeep);
     m_stepPart->setVisible(step != nullptr);
+    m_title->setVisible(!isKeep);
     m_text->setVisible(!isKeep);
     if (!m_session.hasPhoto()) {
         m_title->clear();
@@ -148,7 +150,6 @@ void Details::refresh()
         return;
     }
     if (isKeep) {
-        m_title->setText(QString::fromStdString(keep->name));
         if (!m_name->hasFocus())
             m_name->setText(QString::fromStdString(keep->name));
         m_strength->setAmount(keep->strength * 100);

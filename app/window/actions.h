@@ -1,8 +1,8 @@
 #pragma once
 
 #include <QAction>
-#include <QHash>
 #include <QList>
+#include <QMap>
 
 namespace buttonhole::app
 {
@@ -28,7 +28,7 @@ public:
     void setHasPhoto(bool has);
 
 private:
-    QHash<QByteArray, QAction *> m_actions;
+    QMap<QByteArray, QAction *> m_actions;
 };
 
 } // namespace buttonhole::app

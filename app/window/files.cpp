@@ -395,7 +395,7 @@ void MainWindow::showKeys()
         {tr("Space (held) or middle button"), tr("Move the photo")},
         {tr("Ctrl while painting"), tr("The opposite of add or subtract")},
         {tr("Shift+click"), tr("Straight stroke from the last point")},
-        {tr("Esc"), tr("Drop the unfinished stroke")}};
+        {tr("Esc or undo, while painting"), tr("Drop the unfinished stroke")}};
     const auto row = [&](const QString &keys, const QString &does) {
         text += QStringLiteral("<tr><td><b>%1</b></td><td>%2</td></tr>")
                     .arg(keys.toHtmlEscaped(), does.toHtmlEscaped());

@@ -117,10 +117,13 @@ void MainWindow::buildColumns()
     scroll->setFocusPolicy(Qt::NoFocus);
     scroll->viewport()->setAutoFillBackground(false);
     lines->setAutoFillBackground(false);
-    bench->addWidget(scroll, 3);
+    // As tall as its lines, up to a limit; then it scrolls.
+    scroll->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
+    scroll->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    bench->addWidget(scroll);
     bench->addWidget(new StitchDivider(m_bench));
     m_details = new Details(m_session, m_bench);
-    bench->addWidget(m_details, 4);
+    bench->addWidget(m_details, 1);
     columns->addWidget(m_bench);
 
     auto *middle = new QVBoxLayout;
@@ -144,7 +147,7 @@ void MainWindow::buildColumns()
 
 void MainWindow::buildMenus()
 {
-    QHash<QByteArray, QMenu *> menus;
+    QMap<QByteArray, QMenu *> menus;
     for (const ActionRow &row : actionRows()) {
         QMenu *&menu = menus[row.menu];
         if (!menu)
@@ -410,6 +413,11 @@ void MainWindow::refreshSwatches()
 
 bool MainWindow::eventFilter(QObject *watched, QEvent *event)
 {
+    // An edit in the middle of a stroke would be painted over by it: its keys stay with the canvas.
+    if (event->type() == QEvent::ShortcutOverride && m_brush.isPainting()) {
+        event->accept();
+        return true;
+    }
     // C held shows the original; a shortcut could not tell when the key goes up.
     const bool isKey = event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease;
     if (!isKey || !isActiveWindow() || !watched->isWidgetType())

@@ -160,8 +160,9 @@ void StatusRow::showPixel(const QPointF &photo)
         return;
     }
     const PixelReading pixel = readPixel(*m_session.levels(), x, y);
-    const QString hue =
-        pixel.chroma < 0.02 ? tr("neutral") : tr("hue %1°").arg(int(std::lround(pixel.hueDeg)));
+    const QString hue = pixel.chroma < 0.02
+                            ? tr("neutral")
+                            : tr("hue %1°").arg(int(std::lround(pixel.hueDeg)) % 360);
     m_pixel->setText(tr("%1, %2   %3  L %4")
                          .arg(x)
                          .arg(y)
