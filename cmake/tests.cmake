@@ -1,18 +1,29 @@
-# Declares one CTest row per test class of a test program: each runs alone, offscreen, in C.UTF-8
-# and UTC, with settings and temporary files of its own.
+# Builds one test program of Qt Test classes and declares one CTest row per class. A class is found
+# by its line BUTTONHOLE_TEST(Name). Each runs alone, offscreen, in C.UTF-8 and UTC, with settings
+# and temporary files of its own.
 function(buttonhole_tests target label)
-    cmake_parse_arguments(ARG "" "TIMEOUT" "CLASSES" ${ARGN})
+    cmake_parse_arguments(ARG "" "TIMEOUT" "SOURCES;LIBRARIES" ${ARGN})
     if(NOT ARG_TIMEOUT)
-        set(ARG_TIMEOUT 120)
+        set(ARG_TIMEOUT 300)
     endif()
-    foreach(class IN LISTS ARG_CLASSES)
-        set(name ${label}.${class})
-        set(home ${CMAKE_CURRENT_BINARY_DIR}/home/${name})
-        file(MAKE_DIRECTORY ${home})
-        add_test(NAME ${name} COMMAND ${target} ${class})
-        set_tests_properties(${name} PROPERTIES
-            LABELS ${label}
-            TIMEOUT ${ARG_TIMEOUT}
-            ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LC_ALL=C.UTF-8;TZ=UTC;HOME=${home};XDG_CONFIG_HOME=${home}/config;XDG_DATA_HOME=${home}/data;XDG_CACHE_HOME=${home}/cache;XDG_RUNTIME_DIR=${home}")
+    add_executable(${target} ${ARG_SOURCES})
+    set_target_properties(${target} PROPERTIES AUTOMOC ON)
+    target_link_libraries(${target} PRIVATE buttonhole_flags ${ARG_LIBRARIES})
+    foreach(source IN LISTS ARG_SOURCES)
+        get_filename_component(source ${source} ABSOLUTE)
+        file(STRINGS ${source} lines REGEX "^BUTTONHOLE_TEST\\(")
+        # A class added to a file must show up without a hand on this build.
+        set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS ${source})
+        foreach(line IN LISTS lines)
+            string(REGEX REPLACE "^BUTTONHOLE_TEST\\(([A-Za-z0-9]+)\\).*" "\\1" class "${line}")
+            set(name ${label}.${class})
+            set(home ${CMAKE_CURRENT_BINARY_DIR}/home/${name})
+            file(MAKE_DIRECTORY ${home}/tmp)
+            add_test(NAME ${name} COMMAND ${target} ${class})
+            set_tests_properties(${name} PROPERTIES
+                LABELS ${label}
+                TIMEOUT ${ARG_TIMEOUT}
+                ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LC_ALL=C.UTF-8;TZ=UTC;HOME=${home};TMPDIR=${home}/tmp;XDG_CONFIG_HOME=${home}/config;XDG_DATA_HOME=${home}/data;XDG_CACHE_HOME=${home}/cache;XDG_RUNTIME_DIR=${home}")
+        endforeach()
     endforeach()
 endfunction()

@@ -100,9 +100,4 @@ int colourfulness(const QColor &colour)
            std::min({colour.red(), colour.green(), colour.blue()});
 }
 
-QString demo(const char *name)
-{
-    return QStringLiteral(BUTTONHOLE_DEMO "/") + QLatin1String(name);
-}
-
 } // namespace buttonhole::test

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "samples.h"
 #include "window/main_window.h"
 
 #include <QTest>
@@ -39,7 +40,5 @@ private:
 
 /// Difference of the greatest and least channel: 0 for greys.
 int colourfulness(const QColor &colour);
-
-QString demo(const char *name);
 
 } // namespace buttonhole::test

@@ -1,0 +1,273 @@
+#include "document/container.h"
+#include "io/photo.h"
+
+#include "registry.h"
+#include "sample_files.h"
+#include "samples.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QDir>
+#include <QFile>
+#include <QProcess>
+#include <QTemporaryDir>
+
+using namespace buttonhole;
+using nlohmann::json;
+
+/// The command line as it is run: exit codes, what it prints, the files it writes.
+class TstCli : public QObject
+{
+    Q_OBJECT
+    QTemporaryDir m_folder;
+
+    struct Answer {
+        int code;
+        QByteArray out;
+        QByteArray err;
+    };
+
+    QString at(const char *name) const { return m_folder.filePath(QLatin1String(name)); }
+
+    static Answer run(const QStringList &arguments)
+    {
+        QProcess process;
+        process.start(QStringLiteral(BUTTONHOLE_CLI), arguments);
+        process.waitForFinished(120000);
+        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+                process.readAllStandardOutput(), process.readAllStandardError()};
+    }
+
+    static json parsed(const QByteArray &text)
+    {
+        return json::parse(text.begin(), text.end(), nullptr, false);
+    }
+
+    QString writeTake(const char *name, const char *keepExtras = "")
+    {
+        const std::string text =
+            std::string(R"({"format": "buttonhole-take", "name": "Open day", "keeps": [
+              {"name": "Orange spool",)") +
+            keepExtras + R"( "steps": [{"kind": "brush", "sign": "add", "strokes": [
+                {"sizePx": 220, "softness": 0.5, "points": [[1325, 770], [1325, 890]]},
+                {"sizePx": 40, "takesBack": true, "points": [[1230, 700], [1230, 950]]}]}]}]})";
+        test::writeFile(at(name), text.data(), text.size());
+        return at(name);
+    }
+
+private Q_SLOTS:
+    void infoPrintsWhatIsKnown()
+    {
+        const Answer answer = run({"info", test::demo("button-jar.jpg")});
+        QCOMPARE(answer.code, 0);
+        const json info = parsed(answer.out);
+        QCOMPARE(info.at("width"), json(1200)); // upright: stored turned
+        QCOMPARE(info.at("height"), json(1800));
+        QCOMPARE(info.at("bitsPerChannel"), json(8));
+        QCOMPARE(info.at("format"), json("JPEG"));
+        QVERIFY(!info.at("profile").at("name").get<std::string>().empty());
+        QVERIFY(info.at("metadata").is_object());
+        QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("name"), json("Keep 1"));
+    }
+
+    void renderWritesEachFormat_data()
+    {
+        QTest::addColumn<QStringList>("options");
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<int>("width");
+        QTest::addColumn<int>("bits");
+        QTest::newRow("JPEG") << QStringList{"--quality", "80"} << "o.jpg" << 1800 << 8;
+        QTest::newRow("PNG 16") << QStringList{"--bits", "16", "--long-edge", "600"} << "o.png"
+                                << 600 << 16;
+        QTest::newRow("TIFF") << QStringList{"--profile", "srgb"} << "o.tif" << 1800 << 8;
+    }
+    void renderWritesEachFormat()
+    {
+        QFETCH(QStringList, options);
+        QFETCH(QString, name);
+        QFETCH(int, width);
+        QFETCH(int, bits);
+        const QString out = m_folder.filePath(name);
+        const Answer answer =
+            run(QStringList{"render", test::demo("loom.jpg"), "-o", out} + options);
+        QVERIFY2(answer.code == 0, answer.err.constData());
+        QVERIFY(answer.out.isEmpty());
+        const auto photo = loadPhoto(out.toStdString());
+        QVERIFY(photo);
+        QCOMPARE(photo->width, width);
+        QCOMPARE(photo->bitDepth(), bits);
+        // All grey: nothing was kept.
+        for (int x = 0; x < photo->width; x += 37)
+            QVERIFY(std::abs(test::codeAt(*photo, x, 100, 0) - test::codeAt(*photo, x, 100, 2)) <
+                    2600);
+    }
+
+    void applySaveRenderAndMaskAgree()
+    {
+        const QString take = writeTake("take.json");
+        const QString file = at("spools.buttonhole");
+        const Answer applied = run({"apply", test::demo("spools.jpg"), "--take", take, "-o",
+                                    at("applied.png"), "--save", file});
+        QVERIFY2(applied.code == 0, applied.err.constData());
+        QCOMPARE(run({"render", file, "-o", at("rendered.png")}).code, 0);
+        const auto one = loadPhoto(at("applied.png").toStdString());
+        const auto two = loadPhoto(at("rendered.png").toStdString());
+        const auto &a = std::get<Image<uint8_t>>(one->pixels);
+        const auto &b = std::get<Image<uint8_t>>(two->pixels);
+        QVERIFY(std::equal(a.row(0), a.row(0) + a.count(), b.row(0)));
+        const uint8_t *kept = a.pixel(1325, 830);
+        QVERIFY(kept[0] > kept[2] + 60); // the spool is red
+        const uint8_t *grey = a.pixel(300, 300);
+        QVERIFY(std::abs(grey[0] - grey[2]) <= 1);
+
+        QCOMPARE(run({"mask", file, "--keep", "Orange spool", "-o", at("mask.png")}).code, 0);
+        const auto mask = loadPhoto(at("mask.png").toStdString());
+        QCOMPARE(mask->bitDepth(), 16);
+        QCOMPARE(test::codeAt(*mask, 1325, 830, 0), uint16_t(65535));
+        QCOMPARE(test::codeAt(*mask, 300, 300, 0), uint16_t(0));
+
+        const json info = parsed(run({"info", file}).out);
+        QCOMPARE(info.at("takes").at(0).at("name"), json("Open day"));
+        QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("steps").at(0).at("summary"),
+                 json("2 strokes"));
+        QCOMPARE(run({"render", file, "--take", "Open day", "-o", at("named.jpg")}).code, 0);
+    }
+
+    void aMaskPictureJoinsAKeep()
+    {
+        const QString take = writeTake("take2.json");
+        const QString matte = QStringLiteral(BUTTONHOLE_DEMO "/spools.spool.matte.png");
+        const Answer answer =
+            run({"apply", test::demo("spools.jpg"), "--take", take, "-o", at("matte.png"),
+                 "--mask-of", "Orange spool", matte, "--save", at("matte.buttonhole")});
+        QVERIFY2(answer.code == 0, answer.err.constData());
+        const json info = parsed(run({"info", at("matte.buttonhole")}).out);
+        QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("steps").size(), size_t(2));
+        QCOMPARE(run({"mask", at("matte.buttonhole"), "--keep", "Orange spool", "--bits", "8",
+                      "-o", at("back.png")})
+                     .code,
+                 0);
+        const auto given = loadPhoto(matte.toStdString());
+        const auto back = loadPhoto(at("back.png").toStdString());
+        for (int x = 0; x < given->width; x += 3)
+            QVERIFY(test::codeAt(*back, x, 800, 0) >= test::codeAt(*given, x, 800, 0));
+        QCOMPARE(run({"apply", test::demo("spools.jpg"), "--take", take, "-o", at("n.png"),
+                      "--mask-of", "No such keep", matte})
+                     .code,
+                 3);
+    }
+
+    void everyFailureHasItsCode_data()
+    {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::addColumn<int>("code");
+        QTest::addColumn<QString>("kind");
+        const QString photo = test::demo("loom.jpg");
+        test::writeFile(at("text.jpg"), "open day", 8);
+        test::writeFile(at("empty.jpg"), "", 0);
+        const auto jpeg = test::bytesOf(photo);
+        test::writeFile(at("cut.jpg"), jpeg.data(), jpeg.size() / 2);
+        test::writeFile(at("bad.json"), "{", 1);
+        test::writeFile(at("other.json"), "{}", 2);
+        test::writeFile(at("bad.buttonhole"), "mill", 4);
+        QTest::newRow("missing") << QStringList{"info", at("nowhere.jpg")} << 3 << "not-found";
+        QTest::newRow("text") << QStringList{"info", at("text.jpg")} << 4 << "not-a-photo";
+        QTest::newRow("empty") << QStringList{"info", at("empty.jpg")} << 4 << "damaged";
+        QTest::newRow("cut off") << QStringList{"render", at("cut.jpg"), "-o", at("x.jpg")} << 4
+                                 << "damaged";
+        QTest::newRow("broken work") << QStringList{"info", at("bad.buttonhole")} << 4
+                                     << "damaged";
+        QTest::newRow("a folder") << QStringList{"info", m_folder.path()} << 4 << "not-a-photo";
+        QTest::newRow("unknown format") << QStringList{"render", photo, "-o", at("x.gif")} << 2
+                                        << "invalid-argument";
+        QTest::newRow("16-bit JPEG") << QStringList{"render", photo, "-o", at("x.jpg"), "--bits",
+                                                    "16"}
+                                     << 2 << "invalid-argument";
+        QTest::newRow("no such folder") << QStringList{"render", photo, "-o", at("no/x.jpg")} << 3
+                                        << "not-found";
+        QTest::newRow("unknown take") << QStringList{"render", photo, "-o", at("x.jpg"), "--take",
+                                                     "Nope"}
+                                      << 3 << "not-found";
+        QTest::newRow("unknown keep") << QStringList{"mask", photo, "-o", at("x.png"), "--keep",
+                                                     "Nope"}
+                                      << 3 << "not-found";
+        QTest::newRow("take is no JSON")
+            << QStringList{"apply", photo, "--take", at("bad.json"), "-o", at("x.jpg")} << 4
+            << "damaged";
+        QTest::newRow("take of another kind")
+            << QStringList{"apply", photo, "--take", at("other.json"), "-o", at("x.jpg")} << 2
+            << "invalid-argument";
+        QTest::newRow("nothing to write") << QStringList{"apply", photo, "--take", at("bad.json")}
+                                          << 2 << "invalid-argument";
+        QTest::newRow("unknown option") << QStringList{"info", photo, "--loupe"} << 2
+                                        << "invalid-argument";
+        QTest::newRow("no command") << QStringList{} << 2 << "invalid-argument";
+    }
+    void everyFailureHasItsCode()
+    {
+        QFETCH(QStringList, arguments);
+        QFETCH(int, code);
+        QFETCH(QString, kind);
+        const Answer plain = run(arguments);
+        QCOMPARE(plain.code, code);
+        QVERIFY(plain.out.isEmpty());
+        QVERIFY(!plain.err.isEmpty());
+        const Answer answer = run(QStringList{"--json"} + arguments);
+        QCOMPARE(answer.code, code);
+        const json error = parsed(answer.err);
+        QVERIFY2(error.is_object(), answer.err.constData());
+        QCOMPARE(QString::fromStdString(error.at("error").get<std::string>()), kind);
+        QVERIFY(!error.at("message").get<std::string>().empty());
+        QVERIFY(!QFile::exists(at("x.jpg")));
+    }
+
+    void readOnlyFoldersAreSaid()
+    {
+        // As root every folder is writable; a read-only file system is not.
+        const Answer answer =
+            run({"--json", "render", test::demo("loom.jpg"), "-o", "/proc/x.jpg"});
+        QVERIFY(answer.code == 3 || answer.code == 5);
+        QVERIFY(parsed(answer.err).at("message").get<std::string>().find("/proc/x.jpg") !=
+                std::string::npos);
+    }
+
+    void theMovedPhotoCanBePointedTo()
+    {
+        const QString take = writeTake("take3.json");
+        QVERIFY(QFile::copy(test::demo("spools.jpg"), at("own.jpg")));
+        QCOMPARE(run({"apply", at("own.jpg"), "--take", take, "--save", at("own.buttonhole")}).code,
+                 0);
+        QDir().mkpath(at("away/far"));
+        QVERIFY(QFile::rename(at("own.jpg"), at("away/far/else.jpg")));
+        const Answer missing =
+            run({"--json", "render", at("own.buttonhole"), "-o", at("moved.jpg")});
+        QCOMPARE(missing.code, 3);
+        QCOMPARE(parsed(missing.err).at("error"), json("photo-missing"));
+        QCOMPARE(run({"render", at("own.buttonhole"), "--photo", at("away/far/else.jpg"), "-o",
+                      at("moved.jpg")})
+                     .code,
+                 0);
+    }
+
+    void helpAndVersion()
+    {
+        const Answer help = run({"--help"});
+        QCOMPARE(help.code, 0);
+        for (const char *command : {"info", "render", "mask", "apply"})
+            QVERIFY(help.out.contains(command));
+        for (const char *command : {"info", "render", "mask", "apply"})
+            QCOMPARE(run({command, "--help"}).code, 0);
+        QCOMPARE(run({"--version"}).code, 0);
+    }
+
+    void noProgressWhereNobodyLooks()
+    {
+        const Answer answer = run({"render", test::demo("loom.jpg"), "-o", at("quiet.jpg")});
+        QVERIFY(!answer.err.contains('\r'));
+        QVERIFY(!answer.err.contains('%'));
+    }
+};
+
+BUTTONHOLE_TEST(TstCli)
+
+#include "tst_cli.moc"

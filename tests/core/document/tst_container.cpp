@@ -1,0 +1,281 @@
+#include "document/container.h"
+
+#include "document/mask_import.h"
+#include "document/zip.h"
+#include "registry.h"
+#include "sample_files.h"
+#include "samples.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QDir>
+#include <QFile>
+#include <QTemporaryDir>
+
+using namespace buttonhole;
+using nlohmann::json;
+
+class TstContainer : public QObject
+{
+    Q_OBJECT
+    std::unique_ptr<QTemporaryDir> m_folder;
+    QString m_photo;
+    QString m_file;
+
+    QString at(const char *name) const { return m_folder->filePath(QLatin1String(name)); }
+
+    static Container sample()
+    {
+        Container container;
+        Take take = test::makePaintedTake(
+            640, 480,
+            {test::makeStroke({90, 0.7F, 0.6F, 0.8F, PressureSteers::Nothing},
+                              {{100, 100}, {400, 300}})});
+        Take other = take;
+        other.name = "Other";
+        container.work.takes = {std::make_shared<const Take>(take),
+                                std::make_shared<const Take>(other)};
+        container.work.current = 1;
+        container.photo.width = 640;
+        container.photo.height = 480;
+        container.windowJson = R"({"scale":2})";
+        container.previewJpeg = {1, 2, 3};
+        return container;
+    }
+
+    Result<void> save(Container container, bool packs = false)
+    {
+        return saveContainer(container, m_file.toStdString(), m_photo.toStdString(), {packs});
+    }
+    Result<Container> load() { return loadContainer(m_file.toStdString()); }
+
+    /// Writes the saved file again with one entry replaced (or left out where `bytes` is null).
+    void rewrite(const std::string &entry, const std::optional<std::string> &bytes)
+    {
+        const auto zip = ZipReader::open(m_file.toStdString());
+        ZipWriter out;
+        for (const std::string &name : zip->names()) {
+            if (name != entry)
+                out.add(name, zip->read(name).value(), ZipWriter::Compression::Store);
+            else if (bytes)
+                out.add(name, {bytes->begin(), bytes->end()}, ZipWriter::Compression::Store);
+        }
+        QVERIFY(out.writeTo(m_file.toStdString()));
+    }
+
+private Q_SLOTS:
+    void init()
+    {
+        m_folder = std::make_unique<QTemporaryDir>();
+        m_photo = at("pond.png");
+        m_file = at("pond.buttonhole");
+        test::writeByLibrary(m_photo, test::makePicture<uint16_t>(640, 480), test::Type::U8);
+    }
+
+    void comesBackExactlyAsItWas()
+    {
+        QVERIFY(save(sample()));
+        const auto back = load();
+        QVERIFY2(back, back ? "" : sentence(back.error()).c_str());
+        QVERIFY(back->notes.empty());
+        const Container before = sample();
+        QCOMPARE(back->work.takes.size(), size_t(2));
+        QCOMPARE(back->work.current, size_t(1));
+        QCOMPARE(back->work.take().name, std::string("Other"));
+        QCOMPARE(back->windowJson, before.windowJson);
+        QCOMPARE(back->previewJpeg, before.previewJpeg);
+        const Rect all{0, 0, 640, 480};
+        QCOMPARE(test::maskOf(back->work.take().keeps[0], all),
+                 test::maskOf(before.work.take().keeps[0], all));
+        QCOMPARE(back->photo.relativePath, std::string("pond.png"));
+        QCOMPARE(back->photo.sha256.size(), size_t(64));
+        // It is an ordinary ZIP whose first entry names the type.
+        const auto zip = ZipReader::open(m_file.toStdString());
+        QCOMPARE(zip->names().front(), std::string("mimetype"));
+        QVERIFY(zip->contains("takes/1/take.json"));
+        QVERIFY(zip->contains("preview.jpg"));
+    }
+
+    void savingTwiceGivesTheSameWork()
+    {
+        QVERIFY(save(sample()));
+        auto back = load();
+        QVERIFY(save(std::move(*back)));
+        const auto again = load();
+        QCOMPARE(test::maskOf(again->work.take().keeps[0], {0, 0, 640, 480}),
+                 test::maskOf(sample().work.take().keeps[0], {0, 0, 640, 480}));
+    }
+
+    void thePhotoIsNeverWrittenTo()
+    {
+        const auto before = test::bytesOf(m_photo);
+        Container container = sample();
+        const auto refused =
+            saveContainer(container, m_photo.toStdString(), m_photo.toStdString(), {});
+        QCOMPARE(refused.error().kind, ErrorKind::InvalidArgument);
+        QVERIFY(QFile::link(m_photo, at("link.buttonhole")));
+        QVERIFY(!saveContainer(container, at("link.buttonhole").toStdString(),
+                               m_photo.toStdString(), {}));
+        QCOMPARE(test::bytesOf(m_photo), before);
+    }
+
+    void theMovedPhotoIsFoundByItsHash()
+    {
+        QVERIFY(save(sample()));
+        QVERIFY(QDir(m_folder->path()).mkdir(QStringLiteral("moved")));
+        QVERIFY(QFile::rename(m_photo, at("moved/renamed.png")));
+        auto container = load();
+        const auto found =
+            findPhoto(*container, m_file.toStdString(), m_folder->path().toStdString());
+        QVERIFY(found);
+        QCOMPARE(QString::fromStdString(*found), at("moved/renamed.png"));
+        QCOMPARE(container->notes.size(), size_t(1));
+
+        QVERIFY(QFile::remove(at("moved/renamed.png")));
+        const auto missing =
+            findPhoto(*container, m_file.toStdString(), m_folder->path().toStdString());
+        QCOMPARE(missing.error().kind, ErrorKind::PhotoMissing);
+    }
+
+    void aChangedPhotoIsTakenWithANote()
+    {
+        QVERIFY(save(sample()));
+        test::writeByLibrary(m_photo, test::makePicture<uint16_t>(640, 480), test::Type::U16);
+        auto container = load();
+        QVERIFY(findPhoto(*container, m_file.toStdString(), m_folder->path().toStdString()));
+        QCOMPARE(container->notes.size(), size_t(1));
+    }
+
+    void thePackedPhotoComesOutAgain()
+    {
+        QVERIFY(save(sample(), true));
+        const auto before = test::bytesOf(m_photo);
+        QVERIFY(QFile::remove(m_photo));
+        auto container = load();
+        QVERIFY(container->photo.packed);
+        const auto found =
+            findPhoto(*container, m_file.toStdString(), at("unpacked").toStdString());
+        QVERIFY2(found, found ? "" : sentence(found.error()).c_str());
+        QCOMPARE(test::bytesOf(QString::fromStdString(*found)), before);
+    }
+
+    void brokenFilesAreWorded_data()
+    {
+        QTest::addColumn<QString>("entry");
+        QTest::addColumn<QString>("bytes");
+        QTest::addColumn<int>("kind");
+        const int damaged = int(ErrorKind::Damaged);
+        QTest::newRow("manifest is no JSON") << "buttonhole.json" << "{\"format\": " << damaged;
+        QTest::newRow("manifest of another kind") << "buttonhole.json" << "{}" << damaged;
+        QTest::newRow("manifest missing") << "buttonhole.json" << QString() << damaged;
+        QTest::newRow("manifest, photo missing")
+            << "buttonhole.json" << R"({"format": "buttonhole"})" << damaged;
+        QTest::newRow("newer") << "buttonhole.json"
+                               << R"({"format": "buttonhole", "readableFrom": 7})"
+                               << int(ErrorKind::Newer);
+        QTest::newRow("take is no JSON") << "takes/1/take.json" << "[" << damaged;
+        QTest::newRow("take missing") << "takes/2/take.json" << QString() << damaged;
+        QTest::newRow("take is a list") << "takes/2/take.json" << "[]" << damaged;
+    }
+    void brokenFilesAreWorded()
+    {
+        QFETCH(QString, entry);
+        QFETCH(QString, bytes);
+        QFETCH(int, kind);
+        QVERIFY(save(sample()));
+        rewrite(entry.toStdString(),
+                bytes.isNull() ? std::nullopt : std::optional(bytes.toStdString()));
+        const auto back = load();
+        QVERIFY(!back);
+        QCOMPARE(int(back.error().kind), kind);
+        QVERIFY(QString::fromStdString(sentence(back.error())).contains(m_file));
+    }
+
+    void aMissingOrBrokenMaskIsPaintedAgain_data()
+    {
+        QTest::addColumn<bool>("missing");
+        QTest::newRow("missing") << true;
+        QTest::newRow("broken") << false;
+    }
+    void aMissingOrBrokenMaskIsPaintedAgain()
+    {
+        QFETCH(bool, missing);
+        QVERIFY(save(sample()));
+        const std::string entry = "takes/2/masks/keep-1-step-2-lo.png";
+        QVERIFY(ZipReader::open(m_file.toStdString())->contains(entry));
+        rewrite(entry, missing ? std::nullopt : std::optional<std::string>("no picture"));
+        const auto back = load();
+        QVERIFY2(back, back ? "" : sentence(back.error()).c_str());
+        QCOMPARE(back->notes.size(), size_t(1));
+        QCOMPARE(test::maskOf(back->work.take().keeps[0], {0, 0, 640, 480}),
+                 test::maskOf(sample().work.take().keeps[0], {0, 0, 640, 480}));
+    }
+
+    void cutAndForeignFiles()
+    {
+        QVERIFY(save(sample()));
+        auto bytes = test::bytesOf(m_file);
+        test::writeFile(m_file, bytes.data(), bytes.size() / 2);
+        QCOMPARE(load().error().kind, ErrorKind::Damaged);
+        test::writeFile(m_file, "mill", 4);
+        QCOMPARE(load().error().kind, ErrorKind::Damaged);
+        test::writeFile(m_file, "", 0);
+        QCOMPARE(load().error().kind, ErrorKind::Damaged);
+        QVERIFY(QFile::remove(m_file));
+        QCOMPARE(load().error().kind, ErrorKind::NotFound);
+    }
+
+    void whatANewerVersionPutInStays()
+    {
+        QVERIFY(save(sample()));
+        const auto zip = ZipReader::open(m_file.toStdString());
+        json manifest = json::parse(zip->read("buttonhole.json").value());
+        manifest["contactSheet"] = {1, 2};
+        rewrite("buttonhole.json", manifest.dump());
+        {
+            const auto again = ZipReader::open(m_file.toStdString());
+            ZipWriter out;
+            for (const std::string &name : again->names())
+                out.add(name, again->read(name).value(), ZipWriter::Compression::Store);
+            out.add("loupes/1.bin", {9, 8, 7}, ZipWriter::Compression::Store);
+            QVERIFY(out.writeTo(m_file.toStdString()));
+        }
+        auto back = load();
+        QVERIFY(save(std::move(*back)));
+        const auto kept = ZipReader::open(m_file.toStdString());
+        QCOMPARE(kept->read("loupes/1.bin").value(), (std::vector<uint8_t>{9, 8, 7}));
+        QCOMPARE(json::parse(kept->read("buttonhole.json").value()).at("contactSheet"),
+                 json({1, 2}));
+    }
+
+    void aStoppedSaveLeavesTheOldFile()
+    {
+        QVERIFY(save(sample()));
+        const auto before = test::bytesOf(m_file);
+        std::stop_source stop;
+        stop.request_stop();
+        Run run;
+        run.stop = stop.get_token();
+        Container container = sample();
+        const auto stopped =
+            saveContainer(container, m_file.toStdString(), m_photo.toStdString(), {}, run);
+        QCOMPARE(stopped.error().kind, ErrorKind::Cancelled);
+        QCOMPARE(test::bytesOf(m_file), before);
+    }
+
+    void maskPicturesMustFit()
+    {
+        const auto grey = test::makePicture<uint16_t>(64, 48, 1);
+        test::writeByLibrary(at("mask.png"), grey, test::Type::U16);
+        const auto shape = loadMaskPicture(at("mask.png").toStdString(), 64, 48);
+        QVERIFY(shape);
+        const auto &plane = dynamic_cast<const PictureStep &>(**shape).plane();
+        QCOMPARE(plane.at(10, 20), *grey.pixel(10, 20));
+        QCOMPARE(loadMaskPicture(at("mask.png").toStdString(), 64, 50).error().kind,
+                 ErrorKind::InvalidArgument);
+    }
+};
+
+BUTTONHOLE_TEST(TstContainer)
+
+#include "tst_container.moc"

@@ -1,0 +1,119 @@
+#include "document/take_json.h"
+
+#include "registry.h"
+#include "samples.h"
+
+#include <nlohmann/json.hpp>
+
+using namespace buttonhole;
+using nlohmann::json;
+
+class TstTakeJson : public QObject
+{
+    Q_OBJECT
+
+    static Result<Take> read(const json &in, std::vector<std::string> *notes = nullptr)
+    {
+        std::vector<std::string> own;
+        return takeFromText(in.dump(), 300, 200, "take.json", notes ? *notes : own);
+    }
+
+    static json sample()
+    {
+        return json::parse(R"({"format": "buttonhole-take", "version": 1, "name": "Open day",
+            "grey": {"on": false, "base": "luminance"},
+            "keeps": [{"name": "Teal ball", "id": 3, "on": false, "strength": 0.25, "invert": true,
+              "steps": [{"kind": "brush", "id": 5, "sign": "subtract", "on": false,
+                         "strokes": [{"sizePx": 20, "points": [[50, 60]]}]}]}]})");
+    }
+
+private Q_SLOTS:
+    void comesBackAsItWas()
+    {
+        const auto take = read(sample());
+        QVERIFY2(take, take ? "" : sentence(take.error()).c_str());
+        QCOMPARE(take->name, std::string("Open day"));
+        QVERIFY(!take->greyOn);
+        QCOMPARE(take->keeps.size(), size_t(1));
+        const Keep &keep = take->keeps[0];
+        QCOMPARE(keep.name, std::string("Teal ball"));
+        QCOMPARE(keep.id, uint64_t(3));
+        QVERIFY(!keep.on && keep.invert);
+        QCOMPARE(keep.strength, 0.25F);
+        QCOMPARE(keep.steps[0].sign, Sign::Subtract);
+        QCOMPARE(keep.steps[0].id, uint64_t(5));
+        QVERIFY(!keep.steps[0].on);
+        QCOMPARE(take->nextId, uint64_t(6)); // ids are never used twice
+        const json once = takeToJson(*take, nullptr);
+        const auto again = read(once);
+        QVERIFY(again);
+        QCOMPARE(takeToJson(*again, nullptr), once);
+    }
+
+    void defaultsFillWhatIsLeftOut()
+    {
+        const auto take = read(json::parse(R"({"format": "buttonhole-take", "keeps": [{}]})"));
+        QVERIFY(take);
+        QVERIFY(take->greyOn);
+        QCOMPARE(take->keeps[0].name, std::string("Keep 1"));
+        QCOMPARE(take->keeps[0].strength, 1.0F);
+        QVERIFY(take->keeps[0].on && take->keeps[0].steps.empty());
+    }
+
+    void whatANewerVersionWroteIsKept()
+    {
+        json in = sample();
+        in["finish"] = {{"grain", 12}};
+        in["keeps"][0]["fuzz"] = {1, 2};
+        in["keeps"][0]["steps"].push_back({{"kind", "loupe"}, {"id", 9}, {"depth", 4}});
+        in["grey"]["base"] = "velvet";
+        std::vector<std::string> notes;
+        const auto take = read(in, &notes);
+        QVERIFY(take);
+        QCOMPARE(notes.size(), size_t(2)); // the base and the step
+        const json out = takeToJson(*take, nullptr);
+        QCOMPARE(out.at("finish"), in.at("finish"));
+        QCOMPARE(out.at("keeps")[0].at("fuzz"), in.at("keeps")[0].at("fuzz"));
+        QCOMPARE(out.at("keeps")[0].at("steps")[1].at("depth"), json(4));
+    }
+
+    void badTakesAreRefused_data()
+    {
+        QTest::addColumn<QString>("patch"); // an RFC 7396 merge patch on the sample
+        QTest::addColumn<int>("kind");
+        const int invalid = int(ErrorKind::InvalidArgument);
+        QTest::newRow("another format") << R"({"format": "recipe"})" << invalid;
+        QTest::newRow("newer") << R"({"readableFrom": 99, "version": 99})" << int(ErrorKind::Newer);
+        QTest::newRow("strength 2") << R"({"keeps": [{"strength": 2}]})" << invalid;
+        QTest::newRow("strength in words") << R"({"keeps": [{"strength": "full"}]})" << invalid;
+        QTest::newRow("keeps are no list") << R"({"keeps": 5})" << invalid;
+        QTest::newRow("a keep is no object") << R"({"keeps": [5]})" << invalid;
+        QTest::newRow("step without kind") << R"({"keeps": [{"steps": [{}]}]})" << invalid;
+        QTest::newRow("unknown sign")
+            << R"({"keeps": [{"steps": [{"kind": "brush", "sign": "times", "strokes": []}]}]})"
+            << invalid;
+        QTest::newRow("name is a number") << R"({"name": 5})" << invalid;
+    }
+    void badTakesAreRefused()
+    {
+        QFETCH(QString, patch);
+        QFETCH(int, kind);
+        json in = sample();
+        in.merge_patch(json::parse(patch.toStdString()));
+        const auto take = read(in);
+        QVERIFY(!take);
+        QCOMPARE(int(take.error().kind), kind);
+        QCOMPARE(take.error().subject, std::string("take.json"));
+    }
+
+    void textThatIsNoJson()
+    {
+        std::vector<std::string> notes;
+        QCOMPARE(takeFromText("{\"format\":", 10, 10, "t.json", notes).error().kind,
+                 ErrorKind::Damaged);
+    }
+};
+
+BUTTONHOLE_TEST(TstTakeJson)
+
+#include "tst_take_json.moc"

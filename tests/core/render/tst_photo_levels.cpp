@@ -1,0 +1,100 @@
+#include "render/photo_levels.h"
+
+#include "registry.h"
+#include "samples.h"
+
+#include <cmath>
+
+using namespace buttonhole;
+
+class TstPhotoLevels : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void everyLevelHalvesDownToAThumbnail()
+    {
+        const auto levels = PhotoLevels::make(test::makePhoto(1101, 767));
+        QVERIFY(levels);
+        QCOMPARE((*levels)->count(), 4); // 1101, 551, 276, 138
+        for (int n = 1; n < 4; ++n) {
+            const auto &image = std::get<Image<uint8_t>>((*levels)->level(n));
+            QCOMPARE(image.width(), sizeAtLevel(1101, n));
+            QCOMPARE(image.height(), sizeAtLevel(767, n));
+        }
+    }
+
+    void reducedPixelsAreMeansOfLight_data()
+    {
+        QTest::addColumn<int>("bits");
+        QTest::newRow("8 bits") << 8;
+        QTest::newRow("16 bits") << 16;
+    }
+    void reducedPixelsAreMeansOfLight()
+    {
+        QFETCH(int, bits);
+        const auto photo = test::makePhoto(601, 401, bits);
+        const auto levels = PhotoLevels::make(photo);
+        const auto &linear = photo->profile.toLinear(0);
+        Photo half;
+        half.pixels = std::visit([](const auto &image) -> PhotoPixels { return image.clone(); },
+                                 (*levels)->level(1));
+        const double step = bits == 8 ? 1.0 / 255 : 1.0 / 65535;
+        for (int y = 0; y < 201; y += 3)
+            for (int x = 0; x < 301; ++x)
+                for (int c = 0; c < 3; ++c) {
+                    double sum = 0;
+                    for (int i = 0; i < 4; ++i) // the last column and row stand for two
+                        sum += double(linear[test::codeAt(*photo, std::min(2 * x + i % 2, 600),
+                                                          std::min(2 * y + i / 2, 400), c)]);
+                    const double expected = sum / 4;
+                    const double code = test::codeAt(half, x, y, c) / 65535.0;
+                    const double exact = expected <= 0.0031308
+                                             ? 12.92 * expected
+                                             : 1.055 * std::pow(expected, 1 / 2.4) - 0.055;
+                    QVERIFY(std::abs(code - exact) <= 0.56 * step);
+                }
+    }
+
+    void rarestHueIsFarFromWhatIsThere()
+    {
+        auto photo = std::make_shared<Photo>();
+        photo->width = photo->height = 300;
+        Image<uint8_t> image(300, 300, 3);
+        for (int y = 0; y < 300; ++y)
+            for (int x = 0; x < 300; ++x) {
+                const uint8_t colours[4][3] = {
+                    {200, 40, 40}, {190, 150, 30}, {60, 180, 60}, {40, 60, 200}};
+                std::copy_n(colours[x / 75], 3, image.pixel(x, y));
+            }
+        photo->pixels = std::move(image);
+        const auto levels = PhotoLevels::make(photo);
+        const double hue = findRarestHueDeg(**levels);
+        for (int i = 0; i < 4; ++i) {
+            const double there = readPixel(**levels, i * 75 + 30, 20).hueDeg;
+            const double apart = std::abs(std::remainder(hue - there, 360.0));
+            QVERIFY2(apart > 19, qPrintable(QString::number(there)));
+        }
+    }
+
+    void readingOfAPixel()
+    {
+        const auto levels = PhotoLevels::makeFlat(test::makePhoto(200, 100));
+        const PixelReading neutral = readPixel(*levels, 199, 99); // the white end of the ramp
+        QVERIFY(neutral.chroma < 1e-3);
+        QVERIFY(std::abs(neutral.lightness - 1) < 1e-3);
+    }
+
+    void canBeStopped()
+    {
+        std::stop_source stop;
+        stop.request_stop();
+        Run run;
+        run.stop = stop.get_token();
+        QCOMPARE(PhotoLevels::make(test::makePhoto(900, 600), run).error().kind,
+                 ErrorKind::Cancelled);
+    }
+};
+
+BUTTONHOLE_TEST(TstPhotoLevels)
+
+#include "tst_photo_levels.moc"

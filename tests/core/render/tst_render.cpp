@@ -1,0 +1,262 @@
+#include "render/render.h"
+
+#include "colour/oklab.h"
+#include "registry.h"
+#include "samples.h"
+
+#include <cmath>
+
+using namespace buttonhole;
+
+namespace
+{
+
+struct Picture {
+    int width;
+    std::vector<uint16_t> codes;
+    uint16_t at(int x, int y, int c) const
+    {
+        return codes[(size_t(y) * size_t(width) + size_t(x)) * 3 + size_t(c)];
+    }
+};
+
+Picture render16(const PhotoLevels &levels, const Take &take, View view, const Rect &area,
+                 int level = 0, const Profile &profile = Profile::srgb())
+{
+    Picture out{area.width(), std::vector<uint16_t>(area.area() * 3)};
+    renderPicture(levels, take, view, level, area, OutputColour(profile),
+                  {RenderTarget::Layout::Rgb16, out.codes.data(), size_t(area.width()) * 6}, 200);
+    return out;
+}
+
+Take softTake(int width, int height)
+{
+    return test::makePaintedTake(
+        width, height,
+        {test::makeStroke({200, 1, 1, 0.9F, PressureSteers::Nothing},
+                          {{float(width) * 0.3F, float(height) / 2},
+                           {float(width) * 0.7F, float(height) / 2}})});
+}
+
+} // namespace
+
+class TstRender : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void withoutAKeepAllIsTheGreyOfItsLuminance()
+    {
+        for (const int bits : {8, 16}) {
+            const auto photo = test::makePhoto(300, 200, bits);
+            const auto levels = PhotoLevels::makeFlat(photo);
+            const Picture got = render16(*levels, makeTake(), View::Result, photo->rect());
+            const auto &linear = photo->profile.toLinear(0);
+            const Matrix3 &toXyz = photo->profile.toXyz();
+            for (int y = 0; y < 200; y += 7)
+                for (int x = 0; x < 300; ++x) {
+                    QCOMPARE(got.at(x, y, 0), got.at(x, y, 1));
+                    QCOMPARE(got.at(x, y, 0), got.at(x, y, 2));
+                    double luminance = 0;
+                    for (size_t c = 0; c < 3; ++c)
+                        luminance +=
+                            toXyz[1][c] * double(linear[test::codeAt(*photo, x, y, int(c))]);
+                    const double back = double(linear[got.at(x, y, 0)]);
+                    // Half a code of sRGB at its steepest is 1.9e-5 of linear light.
+                    QVERIFY(std::abs(back - luminance) < 2.2e-5);
+                }
+        }
+    }
+
+    void neutralsKeepTheirCodes()
+    {
+        auto photo = std::make_shared<Photo>();
+        Image<uint16_t> ramp(65536 / 64, 64, 3);
+        for (size_t i = 0; i < 65536; ++i)
+            for (size_t c = 0; c < 3; ++c)
+                ramp.row(0)[i * 3 + c] = uint16_t(i);
+        photo->width = ramp.width();
+        photo->height = ramp.height();
+        photo->pixels = std::move(ramp);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Picture got = render16(*levels, makeTake(), View::Result, photo->rect());
+        for (size_t i = 0; i < 65536; ++i)
+            QCOMPARE(got.codes[i * 3], uint16_t(i));
+    }
+
+    void fullyKeptPixelsAreThePhotosOwn()
+    {
+        for (const int bits : {8, 16}) {
+            const auto photo = test::makePhoto(300, 200, bits);
+            const auto levels = PhotoLevels::makeFlat(photo);
+            Take take = makeTake();
+            take.keeps[0].invert = true; // everything
+            const Picture got = render16(*levels, take, View::Result, photo->rect());
+            for (int y = 0; y < 200; ++y)
+                for (int x = 0; x < 300; ++x)
+                    for (int c = 0; c < 3; ++c)
+                        QCOMPARE(got.at(x, y, c), test::codeAt(*photo, x, y, c));
+            take.greyOn = false;
+            take.keeps[0].invert = false;
+            QCOMPARE(render16(*levels, take, View::Result, photo->rect()).codes, got.codes);
+        }
+    }
+
+    void tilesJoinedAreTheWhole_data()
+    {
+        QTest::addColumn<int>("view");
+        QTest::newRow("result") << int(View::Result);
+        QTest::newRow("original") << int(View::Original);
+        QTest::newRow("mask") << int(View::Mask);
+        QTest::newRow("tinted") << int(View::Tinted);
+        QTest::newRow("cut-out") << int(View::CutOut);
+    }
+    void tilesJoinedAreTheWhole()
+    {
+        QFETCH(int, view);
+        const auto photo = test::makePhoto(613, 431);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Take take = softTake(613, 431);
+        const Picture whole =
+            render16(*levels, take, View(view), photo->rect(), 0, test::wideProfile());
+        for (const Rect area : {Rect{0, 0, 100, 431}, Rect{100, 0, 101, 431}, Rect{101, 0, 613, 17},
+                                Rect{101, 17, 613, 300}, Rect{101, 300, 613, 431}}) {
+            const Picture part =
+                render16(*levels, take, View(view), area, 0, test::wideProfile());
+            for (int y = area.y0; y < area.y1; ++y)
+                for (int x = area.x0; x < area.x1; ++x)
+                    for (int c = 0; c < 3; ++c)
+                        QCOMPARE(part.at(x - area.x0, y - area.y0, c), whole.at(x, y, c));
+        }
+    }
+
+    void partlyKeptPixelsBlendInOklab()
+    {
+        const auto photo = test::makePhoto(400, 300, 16);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Take take = softTake(400, 300);
+        const auto mask = test::maskOf(take.keeps[0], photo->rect());
+        const Picture got = render16(*levels, take, View::Result, photo->rect());
+        const Matrix3 &toXyz = photo->profile.toXyz();
+        const auto &linear = photo->profile.toLinear(0);
+        const auto light = [&](uint16_t code) { return double(linear[code]); };
+        int partly = 0;
+        for (int y = 0; y < 300; y += 5)
+            for (int x = 0; x < 400; ++x) {
+                const double m = mask[size_t(y) * 400 + size_t(x)] / 65535.0;
+                partly += m > 0 && m < 1 ? 1 : 0;
+                const Vector3 rgb{light(test::codeAt(*photo, x, y, 0)),
+                                  light(test::codeAt(*photo, x, y, 1)),
+                                  light(test::codeAt(*photo, x, y, 2))};
+                const Oklab lab = toOklab(toXyz * rgb);
+                const double grey = std::cbrt((toXyz * rgb)[1]);
+                const Vector3 expected =
+                    inverse(toXyz) *
+                    buttonhole::toXyz({grey + m * (lab.L - grey), m * lab.a, m * lab.b});
+                for (size_t c = 0; c < 3; ++c) {
+                    const double cut = std::clamp(expected[c], 0.0, 1.0);
+                    const double error =
+                        std::abs(std::sqrt(light(got.at(x, y, int(c)))) - std::sqrt(cut));
+                    QVERIFY2(error < 1e-3, qPrintable(QString::number(error)));
+                }
+            }
+        QVERIFY(partly > 1000);
+    }
+
+    void theMaskViewIsTheMask()
+    {
+        const auto photo = test::makePhoto(400, 300);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Take take = softTake(400, 300);
+        const auto mask = test::maskOf(take.keeps[0], photo->rect());
+        const Picture got = render16(*levels, take, View::Mask, photo->rect());
+        for (size_t i = 0; i < mask.size(); ++i)
+            QCOMPARE(got.codes[3 * i], mask[i]);
+    }
+
+    void layoutsHoldTheSamePixels()
+    {
+        const auto photo = test::makePhoto(90, 60);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Take take = softTake(90, 60);
+        const OutputColour output(Profile::srgb());
+        std::vector<uint8_t> rgb(90 * 60 * 3);
+        std::vector<uint32_t> bgrx(90 * 60);
+        renderPicture(*levels, take, View::Result, 0, photo->rect(), output,
+                      {RenderTarget::Layout::Rgb8, rgb.data(), 90 * 3});
+        renderPicture(*levels, take, View::Result, 0, photo->rect(), output,
+                      {RenderTarget::Layout::Bgrx8, bgrx.data(), 90 * 4});
+        for (size_t i = 0; i < bgrx.size(); ++i)
+            QCOMPARE(bgrx[i], 0xFF000000U | uint32_t(rgb[3 * i]) << 16 |
+                                  uint32_t(rgb[3 * i + 1]) << 8 | rgb[3 * i + 2]);
+    }
+
+    void tintedAndCutOutTellTheMask()
+    {
+        const auto photo = test::makePhoto(400, 300);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Take take = softTake(400, 300);
+        const Picture original = render16(*levels, take, View::Original, photo->rect());
+        const Picture tinted = render16(*levels, take, View::Tinted, photo->rect());
+        const Picture cut = render16(*levels, take, View::CutOut, photo->rect());
+        // Outside the mask: the photo as it is, or the board without it.
+        QVERIFY(std::abs(tinted.at(2, 2, 0) - original.at(2, 2, 0)) <= 1);
+        QCOMPARE(cut.at(2, 2, 0), cut.at(2, 2, 1));
+        QVERIFY(std::abs(tinted.at(200, 150, 0) - original.at(200, 150, 0)) > 2000);
+        QVERIFY(std::abs(cut.at(200, 150, 1) - original.at(200, 150, 1)) < 8000);
+    }
+
+    void laterKeepsJoinByTheGreater()
+    {
+        Take take = softTake(400, 300);
+        Keep second = take.keeps[0];
+        second.id = 77;
+        second.strength = 0.5F;
+        take.keeps.push_back(second);
+        const Rect all{0, 0, 400, 300};
+        std::vector<uint16_t> both(all.area());
+        combinedMask(take, 0, all, both.data());
+        QCOMPARE(both, test::maskOf(take.keeps[0], all));
+        take.keeps[0].on = false;
+        combinedMask(take, 0, all, both.data());
+        QCOMPARE(both, test::maskOf(take.keeps[1], all));
+        take.keeps[1].on = false;
+        combinedMask(take, 0, all, both.data());
+        QCOMPARE(*std::max_element(both.begin(), both.end()), uint16_t(0));
+    }
+
+    void aSinglePixelRenders()
+    {
+        const auto photo = test::makePhoto(1, 1);
+        const auto levels = PhotoLevels::make(photo);
+        QVERIFY(levels);
+        QCOMPARE((*levels)->count(), 1);
+        const Picture got = render16(**levels, makeTake(), View::Result, photo->rect());
+        QCOMPARE(got.at(0, 0, 0), got.at(0, 0, 2));
+    }
+
+    void keptColourIsThatOfTheMask()
+    {
+        auto photo = std::make_shared<Photo>();
+        photo->width = 64;
+        photo->height = 64;
+        Image<uint8_t> image(64, 64, 3);
+        for (int y = 0; y < 64; ++y)
+            for (int x = 0; x < 64; ++x) {
+                const uint8_t red[3] = {200, 40, 30};
+                const uint8_t grey[3] = {90, 90, 90};
+                std::copy_n(x < 32 ? red : grey, 3, image.pixel(x, y));
+            }
+        photo->pixels = std::move(image);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        Take take = makeTake();
+        QVERIFY(!findKeptColour(*levels, take.keeps[0]));
+        take.keeps[0].invert = true;
+        const auto colour = findKeptColour(*levels, take.keeps[0]);
+        QVERIFY(colour);
+        QVERIFY((*colour)[0] > 180 && (*colour)[1] < 60);
+    }
+};
+
+BUTTONHOLE_TEST(TstRender)
+
+#include "tst_render.moc"

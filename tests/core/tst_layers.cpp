@@ -1,0 +1,99 @@
+#include "registry.h"
+
+#include <QDirIterator>
+#include <QFile>
+#include <QMap>
+#include <QRegularExpression>
+
+/// The arrows between the folders point one way (docs/architecture.md), and libraries stay behind
+/// the modules that wrap them: link targets alone would not stop a wrong include.
+class TstLayers : public QObject
+{
+    Q_OBJECT
+
+    static QStringList includesOf(const QString &file)
+    {
+        QFile source(file);
+        if (!source.open(QIODevice::ReadOnly))
+            return {};
+        QStringList out;
+        static const QRegularExpression line(QStringLiteral("^#include [<\"]([^>\"]+)[>\"]"),
+                                             QRegularExpression::MultilineOption);
+        auto it = line.globalMatch(QString::fromUtf8(source.readAll()));
+        while (it.hasNext())
+            out.append(it.next().captured(1));
+        return out;
+    }
+
+    static QStringList sourcesBelow(const char *folder)
+    {
+        QStringList out;
+        QDirIterator it(QStringLiteral(BUTTONHOLE_SOURCE "/") + QLatin1String(folder),
+                        {QStringLiteral("*.h"), QStringLiteral("*.cpp")}, QDir::Files,
+                        QDirIterator::Subdirectories);
+        while (it.hasNext())
+            out.append(it.next());
+        return out;
+    }
+
+private Q_SLOTS:
+    void coreFoldersIncludeOnlyDownwards()
+    {
+        const QMap<QString, QStringList> mayInclude{
+            {"base", {}},
+            {"raster", {"base"}},
+            {"colour", {"base", "raster"}},
+            {"io", {"base", "raster", "colour"}},
+            {"tone", {"base", "raster", "colour"}},
+            {"mask", {"base", "raster", "colour"}},
+            {"document", {"base", "raster", "colour", "io", "tone", "mask"}},
+            {"render", {"base", "raster", "colour", "io", "tone", "mask", "document"}},
+            {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
+        int checked = 0;
+        for (const QString &file : sourcesBelow("core")) {
+            const QString module = file.section(QStringLiteral("/core/"), 1).section(u'/', 0, 0);
+            QVERIFY2(mayInclude.contains(module), qPrintable(module));
+            for (const QString &include : includesOf(file)) {
+                const QString other = include.section(u'/', 0, 0);
+                if (!mayInclude.contains(other) || other == module)
+                    continue;
+                QVERIFY2(mayInclude[module].contains(other),
+                         qPrintable(file + QStringLiteral(" includes ") + include));
+                ++checked;
+            }
+        }
+        QVERIFY(checked > 50);
+    }
+
+    void coreAndCliKnowNoQtAndNoWindow()
+    {
+        for (const char *folder : {"core", "cli"})
+            for (const QString &file : sourcesBelow(folder))
+                for (const QString &include : includesOf(file)) {
+                    static const QRegularExpression qt(QStringLiteral("^(Q[A-Z]|Qt)"));
+                    QVERIFY2(!qt.match(include).hasMatch(), qPrintable(file));
+                    QVERIFY2(!include.startsWith(QStringLiteral("window/")), qPrintable(file));
+                }
+    }
+
+    void librariesStayBehindTheirModule()
+    {
+        const QMap<QString, QString> home{{"tbb/", "raster"},      {"lcms2.h", "colour"},
+                                          {"exiv2/", "io"},        {"jpeglib.h", "io"},
+                                          {"png.h", "io"},         {"OpenImageIO/", "io"},
+                                          {"zip.h", "document"},   {"lz4.h", "raster"}};
+        for (const QString &file : sourcesBelow("core"))
+            for (const QString &include : includesOf(file))
+                for (auto it = home.begin(); it != home.end(); ++it) {
+                    if (!include.startsWith(it.key()))
+                        continue;
+                    QVERIFY2(file.contains(QStringLiteral("/core/") + it.value()),
+                             qPrintable(file + QStringLiteral(" includes ") + include));
+                    QVERIFY2(file.endsWith(QStringLiteral(".cpp")), qPrintable(file));
+                }
+    }
+};
+
+BUTTONHOLE_TEST(TstLayers)
+
+#include "tst_layers.moc"

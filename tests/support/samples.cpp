@@ -1,0 +1,128 @@
+#include "samples.h"
+
+#include <QFile>
+#include <QTest>
+
+#include <lcms2.h>
+
+#include <cmath>
+
+namespace buttonhole::test
+{
+
+template <class T>
+Image<T> makePicture(int width, int height, int channels)
+{
+    Image<T> image(width, height, channels);
+    const double top = double(T(-1));
+    uint32_t state = 12345;
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            const double u = double(x) / std::max(1, width - 1);
+            const double v = double(y) / std::max(1, height - 1);
+            for (int c = 0; c < channels; ++c) {
+                state = state * 1664525U + 1013904223U;
+                const double noise = (double(state >> 16) / 65536.0 - 0.5) * 0.06;
+                const double wave = 0.5 + 0.45 * std::sin(6.0 * u + 2.1 * c + 3.0 * v);
+                const bool isNeutral = v > 0.85;
+                const double value = (isNeutral ? u : wave) + (isNeutral ? 0.0 : noise);
+                image.pixel(x, y)[c] = T(std::lround(std::clamp(value, 0.0, 1.0) * top));
+            }
+        }
+    return image;
+}
+
+template Image<uint8_t> makePicture(int, int, int);
+template Image<uint16_t> makePicture(int, int, int);
+
+std::shared_ptr<const Photo> makePhoto(int width, int height, int bits, const Profile &profile)
+{
+    auto photo = std::make_shared<Photo>();
+    photo->path = "fernhollow.png";
+    photo->width = width;
+    photo->height = height;
+    photo->sourceBits = bits;
+    photo->profile = profile;
+    photo->hasOwnProfile = true;
+    if (bits == 8)
+        photo->pixels = makePicture<uint8_t>(width, height);
+    else
+        photo->pixels = makePicture<uint16_t>(width, height);
+    return photo;
+}
+
+Profile wideProfile()
+{
+    const cmsCIExyY white{0.3127, 0.3290, 1};
+    const cmsCIExyYTRIPLE primaries{{0.708, 0.292, 1}, {0.170, 0.797, 1}, {0.131, 0.046, 1}};
+    cmsToneCurve *curve = cmsBuildGamma(nullptr, 2.2);
+    cmsToneCurve *curves[3] = {curve, curve, curve};
+    cmsHPROFILE handle = cmsCreateRGBProfile(&white, &primaries, curves);
+    cmsUInt32Number size = 0;
+    cmsSaveProfileToMem(handle, nullptr, &size);
+    std::vector<uint8_t> icc(size);
+    cmsSaveProfileToMem(handle, icc.data(), &size);
+    cmsCloseProfile(handle);
+    cmsFreeToneCurve(curve);
+    return Profile::fromIcc(std::move(icc), "wide").value();
+}
+
+Stroke makeStroke(const Tip &tip, std::initializer_list<StrokePoint> points)
+{
+    Stroke stroke;
+    stroke.tip = tip;
+    stroke.points = points;
+    return stroke;
+}
+
+Take makePaintedTake(int width, int height, const std::vector<Stroke> &strokes, Sign sign)
+{
+    BrushStep::Strokes shared;
+    for (const Stroke &stroke : strokes)
+        shared.push_back(std::make_shared<const Stroke>(stroke));
+    BrushPlanes planes(width, height);
+    replayStrokes(shared, planes);
+    Take take = makeTake();
+    take.keeps[0].name = "Spool";
+    return withNewStep(std::move(take), take.keeps[0].id, sign,
+                       std::make_shared<BrushStep>(std::move(shared), std::move(planes)));
+}
+
+std::vector<uint16_t> maskOf(const Keep &keep, const Rect &area, int level)
+{
+    std::vector<uint16_t> out(area.area());
+    keepMask(keep, level, area, out.data());
+    return out;
+}
+
+std::vector<uint16_t> pixelsOf(const MaskPlane &plane)
+{
+    std::vector<uint16_t> out(plane.rect().area());
+    plane.read(plane.rect(), out.data(), size_t(plane.width()));
+    return out;
+}
+
+QString demo(const char *name)
+{
+    return QStringLiteral(BUTTONHOLE_DEMO "/") + QLatin1String(name);
+}
+
+std::vector<uint8_t> bytesOf(const QString &path)
+{
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly)) {
+        QTest::qFail(qPrintable(QStringLiteral("cannot read ") + path), __FILE__, __LINE__);
+        return {};
+    }
+    const QByteArray bytes = file.readAll();
+    return {bytes.begin(), bytes.end()};
+}
+
+uint16_t codeAt(const Photo &photo, int x, int y, int channel)
+{
+    if (const auto *eight = std::get_if<Image<uint8_t>>(&photo.pixels))
+        return uint16_t(eight->pixel(x, y)[channel] * 257);
+    return std::get<Image<uint16_t>>(photo.pixels).pixel(x, y)[channel];
+}
+
+} // namespace buttonhole::test
