@@ -206,35 +206,31 @@ void MainWindow::saveTo(const QString &path)
         return;
     m_saving = true;
     m_session.setWindowJson(windowJson());
-    struct Saved {
-        Result<void> result;
-        PhotoReference photo;
-    };
     const size_t index = m_session.history().index();
     m_jobs.start(
         tr("Saving %1…").arg(QFileInfo(path).fileName()),
         [container = m_session.snapshotForSaving(), levels = m_session.levels(),
          file = path.toStdString(), photo = m_session.photoPath().toStdString(),
-         packs = m_session.packsPhoto()](const Run &run) mutable {
+         packs = m_session.packsPhoto()](const Run &run) mutable -> Result<PhotoReference> {
             if (auto preview = makePreviewJpeg(*levels, container.work.take(), 1024))
                 container.previewJpeg = std::move(*preview);
-            Saved saved{saveContainer(container, file, photo, {packs}, run), {}};
-            saved.photo = container.photo;
-            return saved;
+            if (const auto written = saveContainer(container, file, photo, {packs}, run); !written)
+                return written.error();
+            return container.photo;
         },
-        [this, path, index](const Saved &saved) {
+        [this, path, index](const Result<PhotoReference> &written) {
             m_saving = false;
-            if (saved.result) {
-                m_session.noteSaved(path, saved.photo, index);
+            if (written) {
+                m_session.noteSaved(path, *written, index);
                 m_settings.noteRecent(QFileInfo(path).absoluteFilePath());
                 refreshRecent();
                 m_status->say(tr("Saved %1").arg(QFileInfo(path).fileName()));
-            } else if (saved.result.error().kind != ErrorKind::Cancelled) {
-                showError(saved.result.error());
+            } else if (written.error().kind != ErrorKind::Cancelled) {
+                showError(written.error());
             }
-            Q_EMIT this->saved(saved.result.has_value());
+            Q_EMIT saved(written.has_value());
             if (const auto then = std::exchange(m_afterSave, nullptr);
-                then && saved.result && !m_session.isUnsaved())
+                then && written && !m_session.isUnsaved())
                 then();
         });
 }

@@ -25,10 +25,11 @@ inline Matrix3 xyzToLms()
     return withWhite(published, kWhiteD65, {1.0, 1.0, 1.0});
 }
 
-/// Cube-rooted LMS to L, a, b.
+/// Cube-rooted LMS to L, a, b. As published but for the last number, which is 4e-8 lower here so
+/// that b is exactly 0 for neutrals.
 inline constexpr Matrix3 kLmsRootToLab{{{0.2104542553, 0.7936177850, -0.0040720468},
                                         {1.9779984951, -2.4285922050, 0.4505937099},
-                                        {0.0259040371, 0.7827717662, -0.8086757660}}};
+                                        {0.0259040371, 0.7827717662, -0.8086758033}}};
 
 /// L, a, b to cube-rooted LMS: the inverse of kLmsRootToLab as published.
 inline constexpr Matrix3 kLabToLmsRoot{{{1.0, 0.3963377774, 0.2158037573},

@@ -92,7 +92,7 @@ void encode(const float *curve, float top, const float *linear, int n, uint16_t 
         const V in = hn::LoadU(d, linear + i);
         // Comparing first turns NaN into 0, whatever Min and Max do with it.
         const V x = hn::Min(hn::IfThenElseZero(hn::Gt(in, hn::Zero(d)), in), hn::Set(d, 1));
-        const V at = hn::Mul(hn::Sqrt(x), steps);
+        const V at = hn::Mul(hn::Sqrt(hn::Sqrt(x)), steps);
         const V below = hn::Min(hn::Floor(at), hn::Set(d, float(Profile::kEncodeSteps - 1)));
         const auto index = hn::ConvertTo(di, below);
         const V lo = hn::GatherIndex(d, curve, index);

@@ -55,7 +55,7 @@ void blendRow(const float *toLms, const float *fromLms, const float *y, const ui
 
 /// Encodes one channel: linear (clamped to 0..1; NaN becomes 0) -> 0..`top` rounded, as float.
 /// @param curve Profile::fromRoot
-/// Accuracy: within 0.5 + 0.05 of a code at top = 65535 for sRGB.
+/// Accuracy: within 0.5 + 0.03 of a code at top = 65535 for sRGB.
 void encodeRow(const std::vector<float> &curve, float top, const float *linear, int n,
                uint16_t *codes);
 

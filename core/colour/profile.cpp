@@ -43,11 +43,35 @@ float evaluate(const cmsToneCurve *curve, double x)
     return float((table[i] * (1 - t) + table[i + 1] * t) / 65535.0);
 }
 
+/// The curve of IEC 61966-2-1.
+std::vector<float> sampleSrgb()
+{
+    std::vector<float> samples(65536);
+    for (size_t i = 0; i < samples.size(); ++i) {
+        const double v = double(i) / 65535.0;
+        samples[i] = float(v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4));
+    }
+    return samples;
+}
+
+/// The rounding of numbers in ICC profiles (s15Fixed16 parameters, 16-bit tables) puts a step of
+/// about one 16-bit code where sRGB's line meets its power, which could not be inverted.
+void snapToSrgb(std::vector<float> &samples)
+{
+    constexpr float kIccRounding = 1e-5F;
+    static const std::vector<float> srgb = sampleSrgb();
+    for (size_t i = 0; i < samples.size(); ++i)
+        if (std::abs(samples[i] - srgb[i]) > kIccRounding)
+            return;
+    samples = srgb;
+}
+
 std::vector<float> sampleCurve(const cmsToneCurve *curve)
 {
     std::vector<float> samples(65536);
     for (size_t i = 0; i < samples.size(); ++i)
         samples[i] = evaluate(curve, double(i) / 65535.0);
+    snapToSrgb(samples);
     samples.front() = std::max(0.0F, samples.front());
     for (size_t i = 1; i < samples.size(); ++i) // a curve that dips could not be inverted
         samples[i] = std::max(samples[i], samples[i - 1]);
@@ -58,8 +82,7 @@ std::vector<float> invertOverRoot(const std::vector<float> &samples)
 {
     std::vector<float> out(size_t(Profile::kEncodeSteps) + 1);
     for (size_t i = 0; i < out.size(); ++i) {
-        const double root = double(i) / Profile::kEncodeSteps;
-        const double linear = root * root;
+        const double linear = std::pow(double(i) / Profile::kEncodeSteps, 4);
         const auto above = std::lower_bound(samples.begin(), samples.end(), float(linear));
         if (above == samples.begin() || above == samples.end()) {
             out[i] = above == samples.begin() ? 0.0F : 1.0F;

@@ -28,13 +28,14 @@ public:
     const std::string &description() const { return m_data->description; }
     /// Linear RGB (0..1, open above and below) to XYZ D65.
     const Matrix3 &toXyz() const { return m_data->toXyz; }
-    /// Curve of channel c (0..2): encoded 0..1 -> linear 0..1, as 65536 samples.
+    /// Curve of channel c (0..2): encoded 0..1 -> linear 0..1, as 65536 samples. Curves that are
+    /// sRGB's but for an ICC profile's rounding are exactly sRGB's.
     const std::vector<float> &toLinear(size_t c) const { return m_data->toLinear[c]; }
-    /// Inverse curve over the square root of the linear value, as kEncodeSteps + 1 samples:
-    /// entry i = encoded value of (i / kEncodeSteps)^2. The root spends the samples where
-    /// perception does, so that linear interpolation stays below 1/65535 even for pure powers.
+    /// Inverse curve over the fourth root of the linear value, as kEncodeSteps + 1 samples:
+    /// entry i = encoded value of (i / kEncodeSteps)^4. Over this root even pure powers start with
+    /// slope 0, so that linear interpolation stays within 0.05 / 65535 down to black.
     const std::vector<float> &fromRoot(size_t c) const { return m_data->fromRoot[c]; }
-    static constexpr int kEncodeSteps = 4096;
+    static constexpr int kEncodeSteps = 2048;
 
     /// Same colours for the same numbers (the profiles' bytes may differ).
     bool isSameSpaceAs(const Profile &other) const;

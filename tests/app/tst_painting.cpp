@@ -70,8 +70,8 @@ private Q_SLOTS:
     {
         sendMouse(QEvent::MouseButtonPress, {1325, 830}, Qt::LeftButton, Qt::LeftButton);
         // Before the button is up, in the same event: the brush never waits for a render.
-        QVERIFY(colourfulness(m_driver->canvas().grab().toImage().pixelColor(
-                    m_driver->at(1325, 830))) > 60);
+        QVERIFY(colourfulness(
+                    m_driver->canvas().grab().toImage().pixelColor(m_driver->at(1325, 830))) > 60);
         sendMouse(QEvent::MouseMove, {1325, 880}, Qt::NoButton, Qt::LeftButton);
         sendMouse(QEvent::MouseButtonRelease, {1325, 880}, Qt::LeftButton, Qt::NoButton);
         QVERIFY(colourfulness(m_driver->colourAt(1325, 870)) > 60);
@@ -182,17 +182,16 @@ private Q_SLOTS:
 
     void escapeOrUndoDropTheUnfinishedStroke_data()
     {
-        QTest::addColumn<int>("key");
-        QTest::newRow("Esc") << int(Qt::Key_Escape);
-        QTest::newRow("Ctrl+Z") << int(Qt::Key_Z | Qt::CTRL);
+        QTest::addColumn<QKeyCombination>("key");
+        QTest::newRow("Esc") << QKeyCombination(Qt::Key_Escape);
+        QTest::newRow("Ctrl+Z") << (Qt::Key_Z | Qt::CTRL);
     }
     void escapeOrUndoDropTheUnfinishedStroke()
     {
-        QFETCH(int, key);
+        QFETCH(QKeyCombination, key);
         m_driver->paint({{700, 830}});
         sendMouse(QEvent::MouseButtonPress, {1325, 830}, Qt::LeftButton, Qt::LeftButton);
-        m_driver->key(Qt::Key(key & ~Qt::KeyboardModifierMask),
-                      Qt::KeyboardModifiers(key & Qt::KeyboardModifierMask));
+        m_driver->key(key.key(), key.keyboardModifiers());
         sendMouse(QEvent::MouseMove, {1325, 900}, Qt::NoButton, Qt::LeftButton);
         sendMouse(QEvent::MouseButtonRelease, {1325, 900}, Qt::LeftButton, Qt::NoButton);
         QCOMPARE(maskAt(1325, 830), uint16_t(0));

@@ -62,7 +62,7 @@ private Q_SLOTS:
                 ++checked;
             }
         }
-        QVERIFY(checked > 50);
+        QVERIFY(checked > 30);
     }
 
     void coreAndCliKnowNoQtAndNoWindow()
@@ -78,10 +78,9 @@ private Q_SLOTS:
 
     void librariesStayBehindTheirModule()
     {
-        const QMap<QString, QString> home{{"tbb/", "raster"},      {"lcms2.h", "colour"},
-                                          {"exiv2/", "io"},        {"jpeglib.h", "io"},
-                                          {"png.h", "io"},         {"OpenImageIO/", "io"},
-                                          {"zip.h", "document"},   {"lz4.h", "raster"}};
+        const QMap<QString, QString> home{
+            {"tbb/", "raster"}, {"lcms2.h", "colour"},  {"exiv2/", "io"},      {"jpeglib.h", "io"},
+            {"png.h", "io"},    {"OpenImageIO/", "io"}, {"zip.h", "document"}, {"lz4.h", "raster"}};
         for (const QString &file : sourcesBelow("core"))
             for (const QString &include : includesOf(file))
                 for (auto it = home.begin(); it != home.end(); ++it) {

@@ -138,7 +138,7 @@ QString writeByLibrary(const QString &path, const Image<uint16_t> &picture, Type
     OIIO::ImageSpec spec(picture.width(), picture.height(), picture.channels(),
                          types[size_t(type)]);
     spec["CompressionQuality"] = 100;
-    spec["compression"] = path.endsWith(QLatin1String(".webp")) ? "lossless:100" : "zip";
+    spec["compression"] = path.endsWith(QLatin1String(".webp")) ? "webp:100" : "zip";
     require(output->open(path.toStdString(), spec) &&
                 output->write_image(OIIO::TypeDesc::UINT16, picture.row(0)) && output->close(),
             path);
@@ -245,9 +245,9 @@ QString writeDng(const QString &path, int width, int height, int orientation)
     tiff.add(50717, 4, {65535});
     // XYZ to the camera: the inverse of sRGB's matrix (IEC 61966-2-1), times 10000.
     const auto s = [](int v) { return uint32_t(v); };
-    tiff.add(50721, 10, {s(32405), 10000,     s(-15371), 10000,     s(-4985), 10000,
-                         s(-9693), 10000,     s(18760), 10000,      s(416), 10000,
-                         s(556), 10000,       s(-2040), 10000,      s(10572), 10000});
+    tiff.add(50721, 10,
+             {s(32405), 10000, s(-15371), 10000, s(-4985), 10000, s(-9693), 10000, s(18760), 10000,
+              s(416), 10000, s(556), 10000, s(-2040), 10000, s(10572), 10000});
     tiff.add(50728, 5, {1, 1, 1, 1, 1, 1});
     tiff.add(50778, 3, {21});
     const auto bytes = tiff.build(pixels);

@@ -27,10 +27,10 @@ class TstContainer : public QObject
     static Container sample()
     {
         Container container;
-        Take take = test::makePaintedTake(
-            640, 480,
-            {test::makeStroke({90, 0.7F, 0.6F, 0.8F, PressureSteers::Nothing},
-                              {{100, 100}, {400, 300}})});
+        Take take =
+            test::makePaintedTake(640, 480,
+                                  {test::makeStroke({90, 0.7F, 0.6F, 0.8F, PressureSteers::Nothing},
+                                                    {{100, 100}, {400, 300}})});
         Take other = take;
         other.name = "Other";
         container.work.takes = {std::make_shared<const Take>(take),
@@ -165,17 +165,21 @@ private Q_SLOTS:
         QTest::addColumn<QString>("bytes");
         QTest::addColumn<int>("kind");
         const int damaged = int(ErrorKind::Damaged);
-        QTest::newRow("manifest is no JSON") << "buttonhole.json" << "{\"format\": " << damaged;
-        QTest::newRow("manifest of another kind") << "buttonhole.json" << "{}" << damaged;
+        QTest::newRow("manifest is no JSON") << "buttonhole.json"
+                                             << "{\"format\": " << damaged;
+        QTest::newRow("manifest of another kind") << "buttonhole.json"
+                                                  << "{}" << damaged;
         QTest::newRow("manifest missing") << "buttonhole.json" << QString() << damaged;
-        QTest::newRow("manifest, photo missing")
-            << "buttonhole.json" << R"({"format": "buttonhole"})" << damaged;
+        QTest::newRow("manifest, photo missing") << "buttonhole.json"
+                                                 << R"({"format": "buttonhole"})" << damaged;
         QTest::newRow("newer") << "buttonhole.json"
                                << R"({"format": "buttonhole", "readableFrom": 7})"
                                << int(ErrorKind::Newer);
-        QTest::newRow("take is no JSON") << "takes/1/take.json" << "[" << damaged;
+        QTest::newRow("take is no JSON") << "takes/1/take.json"
+                                         << "[" << damaged;
         QTest::newRow("take missing") << "takes/2/take.json" << QString() << damaged;
-        QTest::newRow("take is a list") << "takes/2/take.json" << "[]" << damaged;
+        QTest::newRow("take is a list") << "takes/2/take.json"
+                                        << "[]" << damaged;
     }
     void brokenFilesAreWorded()
     {
@@ -244,8 +248,8 @@ private Q_SLOTS:
         QVERIFY(save(std::move(*back)));
         const auto kept = ZipReader::open(m_file.toStdString());
         QCOMPARE(kept->read("loupes/1.bin").value(), (std::vector<uint8_t>{9, 8, 7}));
-        QCOMPARE(json::parse(kept->read("buttonhole.json").value()).at("contactSheet"),
-                 json({1, 2}));
+        QCOMPARE(json::parse(kept->read("buttonhole.json").value()).at("contactSheet").dump(),
+                 std::string("[1,2]"));
     }
 
     void aStoppedSaveLeavesTheOldFile()

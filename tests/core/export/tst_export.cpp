@@ -26,10 +26,9 @@ class TstExport : public QObject
 
     static Take softTake(int width, int height)
     {
-        return test::makePaintedTake(
-            width, height,
-            {test::makeStroke({150, 0.8F, 1, 1, PressureSteers::Nothing},
-                              {{float(width) / 2, float(height) / 2}})});
+        return test::makePaintedTake(width, height,
+                                     {test::makeStroke({150, 0.8F, 1, 1, PressureSteers::Nothing},
+                                                       {{float(width) / 2, float(height) / 2}})});
     }
 
     /// A photo with metadata, opened from a file.
@@ -130,8 +129,8 @@ private Q_SLOTS:
             settings.format = format;
             const char *names[] = {"m.jpg", "m.png", "m.tif"};
             const auto guess = measureExport(*levels, makeTake(), settings);
-            const auto real = exportPicture(*levels, makeTake(), settings,
-                                            at(names[int(format)]).toStdString());
+            const auto real =
+                exportPicture(*levels, makeTake(), settings, at(names[int(format)]).toStdString());
             QVERIFY(guess && real);
             QCOMPARE(guess->bytes, real->bytes); // no metadata in this photo
         }
@@ -153,10 +152,9 @@ private Q_SLOTS:
         const auto levels = openSample();
         ExportSettings settings;
         settings.bits = 16;
-        QCOMPARE(exportPicture(*levels, makeTake(), settings, at("x.jpg").toStdString())
-                     .error()
-                     .kind,
-                 ErrorKind::InvalidArgument);
+        QCOMPARE(
+            exportPicture(*levels, makeTake(), settings, at("x.jpg").toStdString()).error().kind,
+            ErrorKind::InvalidArgument);
         settings = {};
         settings.quality = 0;
         QVERIFY(!exportPicture(*levels, makeTake(), settings, at("x.jpg").toStdString()));
@@ -171,9 +169,8 @@ private Q_SLOTS:
         const auto before = test::bytesOf(at("own.jpg"));
         QVERIFY(QFile::link(at("own.jpg"), at("alias.jpg")));
         for (const char *name : {"own.jpg", "alias.jpg"})
-            QCOMPARE(
-                exportPicture(*levels, makeTake(), {}, at(name).toStdString()).error().kind,
-                ErrorKind::InvalidArgument);
+            QCOMPARE(exportPicture(*levels, makeTake(), {}, at(name).toStdString()).error().kind,
+                     ErrorKind::InvalidArgument);
         QCOMPARE(exportMask(levels->photo(), makeTake().keeps[0], 8, at("own.jpg").toStdString())
                      .error()
                      .kind,
@@ -202,7 +199,7 @@ private Q_SLOTS:
             ErrorKind::NotFound);
     }
 
-    /// A file system of 64 KiB, so that every format runs out of room half-way.
+    /// A file system of 16 KiB, so that every format runs out of room half-way.
     void aFullDiskIsSaidAndNothingIsLost_data()
     {
         QTest::addColumn<QString>("name");
@@ -216,10 +213,10 @@ private Q_SLOTS:
         QFETCH(QString, name);
         const QString folder = at("full");
         QDir().mkpath(folder);
-        if (::mount("tmpfs", folder.toLocal8Bit().constData(), "tmpfs", 0, "size=64k") != 0)
+        if (::mount("tmpfs", folder.toLocal8Bit().constData(), "tmpfs", 0, "size=16k") != 0)
             QSKIP("mounting a file system needs root");
-        const auto unmount = qScopeGuard(
-            [&] { ::umount2(folder.toLocal8Bit().constData(), MNT_DETACH); });
+        const auto unmount =
+            qScopeGuard([&] { ::umount2(folder.toLocal8Bit().constData(), MNT_DETACH); });
         const QString path = folder + QLatin1Char('/') + name;
         test::writeFile(path, "what was here", 13);
         test::writeJpeg(at("big.jpg"), test::makePicture<uint8_t>(900, 600));
@@ -270,9 +267,8 @@ private Q_SLOTS:
         AreaReducer reducer(101, 67, 37, 20, Profile::srgb());
         std::vector<std::vector<uint16_t>> rows;
         for (int y = 0; y < 67; ++y)
-            reducer.addRow(picture.row(y), [&](const uint16_t *row) {
-                rows.emplace_back(row, row + 37 * 3);
-            });
+            reducer.addRow(picture.row(y),
+                           [&](const uint16_t *row) { rows.emplace_back(row, row + 37 * 3); });
         QCOMPARE(rows.size(), size_t(20));
         const auto &linear = Profile::srgb().toLinear(0);
         const auto share = [](int i, double from, double to) {

@@ -167,7 +167,7 @@ private Q_SLOTS:
         QCOMPARE(reader.notes.size(), size_t(1));
         json out{{"kind", (*step)->kind()}, {"id", 7}};
         (*step)->toJson(out, nullptr, "x");
-        QCOMPARE(out, in);
+        QCOMPARE(out.dump(), in.dump());
     }
 
     void aPictureStepWithoutItsPictureIsKept()
@@ -179,7 +179,7 @@ private Q_SLOTS:
         QVERIFY(!(*step)->isUnderstood());
         json out{{"kind", "picture"}};
         (*step)->toJson(out, nullptr, "x");
-        QCOMPARE(out.at("mask"), in.at("mask"));
+        QCOMPARE(out.at("mask").dump(), in.at("mask").dump());
     }
 
     void keepsFoldInOrder()
@@ -192,11 +192,9 @@ private Q_SLOTS:
         };
         take = withNewStep(take, keepId, Sign::Subtract,
                            brush(test::makeStroke(hardTip(20), {{100, 75}})));
-        take = withNewStep(take, keepId, Sign::Add,
-                           brush(test::makeStroke(hardTip(6), {{100, 75}})));
-        const auto at = [&](int x) {
-            return test::maskOf(take.keeps[0], {x, 75, x + 1, 76})[0];
-        };
+        take =
+            withNewStep(take, keepId, Sign::Add, brush(test::makeStroke(hardTip(6), {{100, 75}})));
+        const auto at = [&](int x) { return test::maskOf(take.keeps[0], {x, 75, x + 1, 76})[0]; };
         QCOMPARE(at(100), uint16_t(65535)); // added again
         QCOMPARE(at(107), uint16_t(0));     // subtracted
         QCOMPARE(at(120), uint16_t(65535)); // the first step's

@@ -86,8 +86,8 @@ private Q_SLOTS:
 
     void strokesNeverPassTheirOpacity()
     {
-        const Stroke half = makeStroke(tipOf(60, 0.3F, 0.8F, 0.5F),
-                                       {{30, 60}, {200, 60}, {60, 70}, {180, 50}});
+        const Stroke half =
+            makeStroke(tipOf(60, 0.3F, 0.8F, 0.5F), {{30, 60}, {200, 60}, {60, 70}, {180, 50}});
         const auto once = painted(256, 128, {half});
         const auto twice = painted(256, 128, {half, half});
         const auto pixels = pixelsOf(once.lo);
@@ -120,7 +120,8 @@ private Q_SLOTS:
         std::vector<Stroke> pieces;
         for (int i = 0; i < 60; ++i) {
             const float t = float(i) / 10;
-            (void)painter.addPoint({100 + 90 * t, 250 + 170 * std::sin(t), 0.5F + 0.5F * std::cos(t)});
+            (void)painter.addPoint(
+                {100 + 90 * t, 250 + 170 * std::sin(t), 0.5F + 0.5F * std::cos(t)});
             if (i == 20 || i == 41)
                 pieces.push_back(painter.cut());
         }
@@ -154,8 +155,8 @@ private Q_SLOTS:
 
     void paintingOutsideThePhotoIsHarmless()
     {
-        const auto planes = painted(
-            100, 80, {makeStroke(tipOf(40, 0.2F), {{-500, -500}, {-10, 40}, {900, 40}})});
+        const auto planes =
+            painted(100, 80, {makeStroke(tipOf(40, 0.2F), {{-500, 40}, {-10, 40}, {900, 40}})});
         QCOMPARE(planes.lo.at(0, 40), uint16_t(65535));
         QCOMPARE(planes.lo.at(99, 40), uint16_t(65535));
         QCOMPARE(planes.lo.at(50, 5), uint16_t(0));
@@ -163,7 +164,8 @@ private Q_SLOTS:
 
     void aStraightStrokeHasAnEvenEdge()
     {
-        const auto planes = painted(1200, 500, {makeStroke(tipOf(400, 0), {{220, 250}, {980, 250}})});
+        const auto planes =
+            painted(1200, 500, {makeStroke(tipOf(400, 0), {{220, 250}, {980, 250}})});
         // Scallops between dabs stay under a third of a pixel: the row just inside the rim is full.
         for (int x = 260; x < 940; ++x) {
             QCOMPARE(planes.lo.at(x, 51), uint16_t(65535));
@@ -199,7 +201,8 @@ private Q_SLOTS:
                 const double d = std::hypot(double(dab.firstDx) + i, 3.0);
                 const double t = std::clamp((18.0 - d) / 12.0, 0.0, 1.0);
                 const double s = 3 * t * t - 2 * t * t * t;
-                const double expected = i < n ? 1000 + (65535.0 - 1000) * double(dab.flow) * s : 1000;
+                const double expected =
+                    i < n ? 1000 + (65535.0 - 1000) * double(dab.flow) * s : 1000;
                 QVERIFY(std::abs(build[size_t(i)] - expected) <= 1.0);
             }
         }
