@@ -13,6 +13,7 @@ Session::Session(QObject *parent) : QObject(parent)
 void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
                    std::optional<Container> container, const QString &containerPath)
 {
+    ++m_documentId;
     m_levels = std::move(levels);
     m_tintHueDeg = tintHueDeg;
     m_container = {};
@@ -155,19 +156,20 @@ void Session::setPacksPhoto(bool packs)
     Q_EMIT fileChanged();
 }
 
-Container Session::snapshotForSaving() const
+Session::Snapshot Session::snapshotForSaving() const
 {
-    Container out = m_container;
-    out.work = m_history.present();
+    Snapshot out{m_container, m_documentId, m_history.stateId()};
+    out.container.work = m_history.present();
     return out;
 }
 
-void Session::noteSaved(const QString &path, const PhotoReference &reference, size_t historyIndex)
+void Session::noteSaved(const QString &path, const Snapshot &snapshot)
 {
+    if (snapshot.documentId != m_documentId)
+        return;
     m_containerPath = path;
-    m_container.photo = reference;
-    if (m_history.index() == historyIndex)
-        m_history.markSaved();
+    m_container.photo = snapshot.container.photo;
+    m_history.markSaved(snapshot.stateId);
     Q_EMIT fileChanged();
 }
 

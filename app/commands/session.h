@@ -64,9 +64,15 @@ public:
     bool packsPhoto() const { return m_packsPhoto; }
     void setPacksPhoto(bool packs);
     /// All that a save job needs; the preview is the job's to make.
-    Container snapshotForSaving() const;
-    /// A save of the entry at `historyIndex` has succeeded.
-    void noteSaved(const QString &path, const PhotoReference &reference, size_t historyIndex);
+    struct Snapshot {
+        Container container;
+        uint64_t documentId = 0;
+        uint64_t stateId = 0;
+    };
+    Snapshot snapshotForSaving() const;
+    /// A save of `snapshot` to `path` has succeeded. By now the work may have gone on, or another
+    /// photo may be open.
+    void noteSaved(const QString &path, const Snapshot &snapshot);
     const std::string &windowJson() const { return m_container.windowJson; }
     void setWindowJson(std::string json) { m_container.windowJson = std::move(json); }
 
@@ -87,6 +93,7 @@ private:
     std::shared_ptr<const Take> m_shown;
     Container m_container; ///< photo reference, extras; its work is not used
     QString m_containerPath;
+    uint64_t m_documentId = 0; ///< counts what was opened
     bool m_packsPhoto = false;
     TicketLine m_line;
 };

@@ -95,9 +95,12 @@ void BrushTool::release()
     if (!m_painter)
         return;
     m_lastPoint = m_painter->stroke().points.back();
-    // A piece that was cut and got no further point has nothing of its own.
+    const Rect dirty = m_painter->finish();
+    if (!dirty.isEmpty())
+        showLive(dirty);
+    // A piece that was cut and got no further point or dab has nothing of its own.
     const Stroke &stroke = m_painter->stroke();
-    const bool isEmpty = stroke.continues && stroke.points.size() < 2;
+    const bool isEmpty = stroke.continues && stroke.points.size() < 2 && dirty.isEmpty();
     if (!isEmpty)
         commit(stroke);
     m_painter.reset();

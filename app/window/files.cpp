@@ -202,26 +202,37 @@ void MainWindow::chooseAndSave()
 
 void MainWindow::saveTo(const QString &path)
 {
-    if (m_saving || !m_session.hasPhoto())
+    if (!m_session.hasPhoto())
         return;
-    m_saving = true;
     m_session.setWindowJson(windowJson());
-    const size_t index = m_session.history().index();
+    SaveOrder order{path, m_session.snapshotForSaving(), m_session.levels(),
+                    m_session.packsPhoto()};
+    if (m_saving) // one after the other; only the last one asked for is wanted
+        m_nextSave = std::move(order);
+    else
+        startSaving(std::move(order));
+}
+
+void MainWindow::startSaving(SaveOrder order)
+{
+    m_saving = true;
+    const QString path = order.path;
     m_jobs.start(
         tr("Saving %1…").arg(QFileInfo(path).fileName()),
-        [container = m_session.snapshotForSaving(), levels = m_session.levels(),
-         file = path.toStdString(), photo = m_session.photoPath().toStdString(),
-         packs = m_session.packsPhoto()](const Run &run) mutable -> Result<PhotoReference> {
-            if (auto preview = makePreviewJpeg(*levels, container.work.take(), 1024))
+        [order = std::move(order)](const Run &run) mutable -> Result<Session::Snapshot> {
+            Container &container = order.snapshot.container;
+            if (auto preview = makePreviewJpeg(*order.levels, container.work.take(), 1024))
                 container.previewJpeg = std::move(*preview);
-            if (const auto written = saveContainer(container, file, photo, {packs}, run); !written)
+            if (const auto written = saveContainer(container, order.path.toStdString(),
+                                                   order.levels->photo().path, {order.packs}, run);
+                !written)
                 return written.error();
-            return container.photo;
+            return std::move(order.snapshot);
         },
-        [this, path, index](const Result<PhotoReference> &written) {
+        [this, path](const Result<Session::Snapshot> &written) {
             m_saving = false;
             if (written) {
-                m_session.noteSaved(path, *written, index);
+                m_session.noteSaved(path, *written);
                 m_settings.noteRecent(QFileInfo(path).absoluteFilePath());
                 refreshRecent();
                 m_status->say(tr("Saved %1").arg(QFileInfo(path).fileName()));
@@ -229,6 +240,10 @@ void MainWindow::saveTo(const QString &path)
                 showError(written.error());
             }
             Q_EMIT saved(written.has_value());
+            if (auto next = std::exchange(m_nextSave, std::nullopt)) {
+                startSaving(std::move(*next));
+                return;
+            }
             if (const auto then = std::exchange(m_afterSave, nullptr);
                 then && written && !m_session.isUnsaved())
                 then();

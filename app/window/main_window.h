@@ -82,6 +82,13 @@ private:
     void chooseAndOpen();
     void save();
     void chooseAndSave();
+    struct SaveOrder {
+        QString path;
+        Session::Snapshot snapshot;
+        std::shared_ptr<const PhotoLevels> levels;
+        bool packs;
+    };
+    void startSaving(SaveOrder order);
     void chooseAndExport();
     void chooseExportFile(const ExportSettings &settings);
     /// Runs `then` at once or after the user said what to do with unsaved work.
@@ -114,6 +121,7 @@ private:
     QString m_opening;
     std::stop_source m_loading;
     bool m_saving = false;
+    std::optional<SaveOrder> m_nextSave; ///< asked for while saving
     bool m_swatchRunning = false;
     bool m_swatchWanted = false;
     bool m_closeAgreed = false;

@@ -1,6 +1,7 @@
 #include "document/history.h"
 
 #include <algorithm>
+#include <atomic>
 #include <unordered_set>
 
 namespace buttonhole
@@ -8,6 +9,12 @@ namespace buttonhole
 
 namespace
 {
+
+uint64_t newStateId()
+{
+    static std::atomic<uint64_t> last = 0;
+    return ++last;
+}
 
 using Blocks = std::unordered_set<const TileBlock *>;
 
@@ -21,22 +28,20 @@ void visitBlocks(const Work &work, const std::function<void(const std::shared_pt
 
 History::History(Work start, std::string text)
 {
-    m_entries.push_back({std::move(text), std::move(start), {}});
+    m_entries.push_back({std::move(text), std::move(start), {}, newStateId()});
+    m_saved = stateId();
 }
 
 void History::push(std::string text, Work work, const std::string &mergeKey)
 {
     m_entries.resize(m_index + 1);
-    if (m_saved > ptrdiff_t(m_index))
-        m_saved = -1;
     Entry &last = m_entries.back();
     if (!mergeKey.empty() && last.mergeKey == mergeKey) {
         last.work = std::move(work);
-        if (m_saved == ptrdiff_t(m_index))
-            m_saved = -1;
+        last.stateId = newStateId();
         return;
     }
-    m_entries.push_back({std::move(text), std::move(work), mergeKey});
+    m_entries.push_back({std::move(text), std::move(work), mergeKey, newStateId()});
     ++m_index;
     trim();
 }
@@ -98,7 +103,6 @@ void History::trim()
     while (m_index > 0 && bytes() > m_budget) {
         m_entries.erase(m_entries.begin());
         --m_index;
-        m_saved = m_saved > 0 ? m_saved - 1 : -1;
         m_entries.front().text = "Earlier moves were let go";
     }
 }

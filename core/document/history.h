@@ -19,6 +19,7 @@ public:
         std::string text; ///< what was done, for the list
         Work work;        ///< after it
         std::string mergeKey;
+        uint64_t stateId = 0; ///< another for every state, in all histories
     };
 
     explicit History(Work start = makeWork(), std::string text = "Opened");
@@ -38,10 +39,12 @@ public:
     const std::vector<Entry> &entries() const { return m_entries; }
     size_t index() const { return m_index; }
 
-    /// The present state is what the file holds.
-    void markSaved() { m_saved = ptrdiff_t(m_index); }
-    void markUnsaved() { m_saved = -1; }
-    bool isSaved() const { return m_saved == ptrdiff_t(m_index); }
+    /// Names the present state, for markSaved() when a save has finished.
+    uint64_t stateId() const { return m_entries[m_index].stateId; }
+    /// That state is what the file holds, wherever the present is by now.
+    void markSaved(uint64_t stateId) { m_saved = stateId; }
+    void markUnsaved() { m_saved = 0; }
+    bool isSaved() const { return m_saved == stateId(); }
 
     void setBudget(size_t bytes) { m_budget = bytes; }
     /// Bytes of tiles that the present state does not use.
@@ -53,7 +56,7 @@ private:
     void trim();
     std::vector<Entry> m_entries;
     size_t m_index = 0;
-    ptrdiff_t m_saved = 0;
+    uint64_t m_saved = 0;
     size_t m_budget = size_t(256) << 20;
 };
 

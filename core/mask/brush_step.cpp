@@ -58,6 +58,7 @@ Result<Stroke> strokeFromJson(const json &in)
     stroke.takesBack = in.value("takesBack", false);
     stroke.continues = in.value("continues", false);
     stroke.leadPx = in.value("leadPx", 0.0F);
+    stroke.isCut = in.value("cut", false);
     if (!(stroke.leadPx >= 0 && stroke.leadPx <= kMaxTipPx))
         return wrong("brush leadPx", "it is out of range");
     for (const json &point : in.at("points")) {
@@ -94,6 +95,8 @@ json strokeToJson(const Stroke &stroke)
         out["continues"] = true;
         out["leadPx"] = stroke.leadPx;
     }
+    if (stroke.isCut)
+        out["cut"] = true;
     return out;
 }
 

@@ -73,12 +73,17 @@ void StrokePainter::addDab(float x, float y, float pressure)
         {x, y, size / 2, tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F)});
 }
 
+float StrokePainter::spacing() const
+{
+    return std::max(kMinSpacingPx, m_stroke.tip.sizePx * kSpacing);
+}
+
 void StrokePainter::walk(StrokePoint from, StrokePoint to, float m0x, float m0y, float m1x,
                          float m1y)
 {
     const float chord = std::hypot(to.x - from.x, to.y - from.y);
-    const float spacing = std::max(kMinSpacingPx, m_stroke.tip.sizePx * kSpacing);
-    const int parts = std::clamp(int(std::ceil(chord / std::max(0.25F, spacing / 4))), 1, 4096);
+    const float step = spacing();
+    const int parts = std::clamp(int(std::ceil(chord / std::max(0.25F, step / 4))), 1, 4096);
     float px = from.x;
     float py = from.y;
     for (int i = 1; i <= parts; ++i) {
@@ -97,7 +102,7 @@ void StrokePainter::walk(StrokePoint from, StrokePoint to, float m0x, float m0y,
             const float s = along / length;
             addDab(px + (x - px) * s, py + (y - py) * s,
                    from.pressure + (to.pressure - from.pressure) * t);
-            along += spacing;
+            along += step;
         }
         m_untilNext = along - length;
         px = x;
@@ -114,7 +119,7 @@ Rect StrokePainter::addPoint(StrokePoint point)
             m_untilNext = m_stroke.leadPx;
             return {};
         }
-        m_untilNext = std::max(kMinSpacingPx, m_stroke.tip.sizePx * kSpacing);
+        m_untilNext = spacing();
         addDab(point.x, point.y, point.pressure);
         return paintDabs();
     }
@@ -140,12 +145,24 @@ Rect StrokePainter::addPoint(StrokePoint point)
 Stroke StrokePainter::cut()
 {
     Stroke piece = m_stroke;
+    piece.isCut = true;
     const StrokePoint last = m_stroke.points.back();
     m_stroke.points.assign(1, last);
     m_stroke.continues = true;
     m_stroke.leadPx = m_untilNext;
     m_hasTangent = false;
     return piece;
+}
+
+Rect StrokePainter::finish()
+{
+    const float sinceLastDab = spacing() - m_untilNext;
+    if (m_stroke.points.empty() || sinceLastDab < kMinSpacingPx)
+        return {};
+    const StrokePoint last = m_stroke.points.back();
+    addDab(last.x, last.y, last.pressure);
+    m_untilNext = spacing();
+    return paintDabs();
 }
 
 Rect StrokePainter::paintDabs()
@@ -218,6 +235,8 @@ void replayStrokes(const std::vector<std::shared_ptr<const Stroke>> &strokes, Br
         const bool follows = stroke->continues && !stroke->points.empty();
         for (size_t i = follows ? 1 : 0; i < stroke->points.size(); ++i)
             (void)painter->addPoint(stroke->points[i]);
+        if (!stroke->isCut)
+            (void)painter->finish();
     }
     planes.lo.compact(planes.lo.rect());
     planes.hi.compact(planes.hi.rect());

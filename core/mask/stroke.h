@@ -41,6 +41,7 @@ struct Stroke {
     bool takesBack = false; ///< the opposite of its step's sign
     bool continues = false; ///< goes on from the stroke before it: same build-up, no new start
     float leadPx = 0;       ///< for `continues`: distance to the first dab
+    bool isCut = false;     ///< another piece went on from its end: no last dab there
     std::vector<StrokePoint> points;
     friend bool operator==(const Stroke &, const Stroke &) = default;
 };
@@ -72,6 +73,8 @@ public:
     /// The piece painted so far ends; painting goes on in a new one that continues it.
     /// @return the finished piece
     Stroke cut();
+    /// Ends the stroke: a last dab where the pointer is, so that the mask reaches it.
+    Rect finish();
 
     const Stroke &stroke() const { return m_stroke; }
 
@@ -83,6 +86,7 @@ private:
         float flow = 0;
         Rect bounds() const;
     };
+    float spacing() const;
     void walk(StrokePoint from, StrokePoint to, float m0x, float m0y, float m1x, float m1y);
     void addDab(float x, float y, float pressure);
     Rect paintDabs();

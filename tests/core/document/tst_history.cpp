@@ -84,11 +84,11 @@ private Q_SLOTS:
         QVERIFY(history.isSaved());
         history.push("one", named("1"), "key");
         QVERIFY(!history.isSaved());
-        history.markSaved();
+        history.markSaved(history.stateId());
         QVERIFY(history.isSaved());
         history.push("one", named("1b"), "key"); // merges into the saved entry
         QVERIFY(!history.isSaved());
-        history.markSaved();
+        history.markSaved(history.stateId());
         history.undo();
         QVERIFY(!history.isSaved());
         history.redo();

@@ -125,11 +125,20 @@ private Q_SLOTS:
             if (i == 20 || i == 41)
                 pieces.push_back(painter.cut());
         }
+        (void)painter.finish();
         pieces.push_back(painter.stroke());
         const auto again = painted(700, 500, pieces);
         QVERIFY(samePixels(live.lo, again.lo));
         QVERIFY(samePixels(live.hi, again.hi));
         QVERIFY(pieces[1].continues && pieces[2].continues && !pieces[0].continues);
+    }
+
+    void aStrokeReachesItsEndButACutPieceDoesNot()
+    {
+        Stroke stroke = makeStroke(tipOf(200, 0), {{150, 150}, {309, 150}});
+        QCOMPARE(painted(500, 300, {stroke}).lo.at(407, 150), uint16_t(65535));
+        stroke.isCut = true; // its last dab stands at 300
+        QCOMPARE(painted(500, 300, {stroke}).lo.at(407, 150), uint16_t(0));
     }
 
     void touchedHoldsAllThatChanged()

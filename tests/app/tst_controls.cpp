@@ -1,0 +1,202 @@
+#include "controls/slider.h"
+#include "ticket/details.h"
+#include "ticket/ticket.h"
+#include "window/export_dialog.h"
+#include "window/main_window.h"
+
+#include "registry.h"
+#include "window_driver.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QSpinBox>
+#include <QTemporaryDir>
+#include <QToolButton>
+#include <QWheelEvent>
+
+using namespace buttonhole;
+using namespace buttonhole::test;
+
+/// The controls beside the canvas: slider, ticket, details, export dialog.
+class TstControls : public QObject
+{
+    Q_OBJECT
+    std::unique_ptr<QTemporaryDir> m_folder;
+    std::unique_ptr<WindowDriver> m_driver;
+
+    app::MainWindow &window() { return m_driver->window(); }
+    const Keep &keep() { return m_driver->session().take()->keeps[0]; }
+    template <class T>
+    T *named(QWidget *parent, const char *accessibleName)
+    {
+        for (T *each : parent->findChildren<T *>())
+            if (each->accessibleName() == QLatin1String(accessibleName))
+                return each;
+        return nullptr;
+    }
+    app::TicketRow *row(int index) { return window().ticket().rows()[index]; }
+    void openAndPaint()
+    {
+        m_driver = std::make_unique<WindowDriver>(m_folder->path());
+        QVERIFY(m_driver->open(demo("spools.jpg")));
+        window().brush().setTip({150, 0, 1, 1, PressureSteers::Size});
+        m_driver->paint({{1325, 800}, {1325, 860}});
+    }
+
+private Q_SLOTS:
+    void init() { m_folder = std::make_unique<QTemporaryDir>(); }
+    void cleanup() { m_driver.reset(); }
+
+    void sliderByMouse()
+    {
+        app::Slider slider(QStringLiteral("Strength"),
+                           {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {});
+        slider.resize(210, 36);
+        slider.show();
+        QList<double> amounts;
+        connect(&slider, &app::Slider::amountChanged, &slider,
+                [&](double a) { amounts.append(a); });
+        QTest::mousePress(&slider, Qt::LeftButton, Qt::NoModifier, {105, 28});
+        QVERIFY(std::abs(slider.amount() - 50) <= 1);
+        QTest::mouseMove(&slider, {150, 28});
+        QVERIFY(slider.amount() > 70);
+        QTest::mouseRelease(&slider, Qt::LeftButton, Qt::NoModifier, {150, 28});
+        QVERIFY(amounts.size() >= 2);
+        QTest::mouseDClick(&slider, Qt::LeftButton, Qt::NoModifier, {60, 28});
+        QCOMPARE(slider.amount(), 80.0);
+    }
+
+    void sliderByKeysAndTyping()
+    {
+        app::Slider slider(QStringLiteral("Strength"),
+                           {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {});
+        slider.resize(210, 36);
+        slider.show();
+        QTest::keyClick(&slider, Qt::Key_Right);
+        QCOMPARE(slider.amount(), 81.0);
+        QTest::keyClick(&slider, Qt::Key_PageDown);
+        QCOMPARE(slider.amount(), 71.0);
+        QTest::keyClick(&slider, Qt::Key_End);
+        QTest::keyClick(&slider, Qt::Key_Right); // stays at its end
+        QCOMPARE(slider.amount(), 100.0);
+        QTest::mouseClick(&slider, Qt::LeftButton, Qt::NoModifier, {195, 8});
+        auto *editor = slider.findChild<QLineEdit *>();
+        QVERIFY(editor);
+        editor->selectAll();
+        QTest::keyClicks(editor, QStringLiteral("37"));
+        QTest::keyClick(editor, Qt::Key_Return);
+        QCOMPARE(slider.amount(), 37.0);
+    }
+
+    void theWheelTurnsOnlyAFocusedSlider()
+    {
+        app::Slider slider(QStringLiteral("Strength"),
+                           {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {});
+        slider.resize(210, 36);
+        slider.show();
+        QWheelEvent event(QPointF(50, 20), slider.mapToGlobal(QPointF(50, 20)), {}, {0, 120},
+                          Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QCoreApplication::sendEvent(&slider, &event);
+        QCOMPARE(slider.amount(), 80.0);
+        slider.activateWindow();
+        slider.setFocus();
+        QVERIFY(QTest::qWaitForWindowActive(&slider));
+        QCoreApplication::sendEvent(&slider, &event);
+        QCOMPARE(slider.amount(), 81.0);
+    }
+
+    void strengthIsOneMovePerDrag()
+    {
+        openAndPaint();
+        auto *strength = window().findChild<app::Details *>()->findChild<app::Slider *>();
+        QTest::mousePress(strength, Qt::LeftButton, Qt::NoModifier, {strength->width() - 20, 28});
+        for (int x = strength->width() - 20; x > strength->width() / 2; x -= 7)
+            QTest::mouseMove(strength, {x, 28});
+        QTest::mouseRelease(strength, Qt::LeftButton, Qt::NoModifier, {strength->width() / 2, 28});
+        QVERIFY(keep().strength > 0.4F && keep().strength < 0.65F);
+        QCOMPARE(m_driver->session().history().entries().size(), size_t(3));
+        const int faded = colourfulness(m_driver->colourAt(1325, 830));
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(keep().strength, 1.0F);
+        QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > faded + 20);
+    }
+
+    void ticketLinesSwitchSelectAndGo()
+    {
+        openAndPaint();
+        QCOMPARE(window().ticket().rows().size(), 3); // grey, the keep, its step
+        auto *keepSwitch = row(1)->findChild<QCheckBox *>();
+        QTest::mouseClick(keepSwitch, Qt::LeftButton, Qt::NoModifier, keepSwitch->rect().center());
+        QVERIFY(!keep().on);
+        QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) <= 2);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > 60);
+        auto *greySwitch = row(0)->findChild<QCheckBox *>();
+        QTest::mouseClick(greySwitch, Qt::LeftButton, Qt::NoModifier, greySwitch->rect().center());
+        QVERIFY(colourfulness(m_driver->colourAt(900, 900)) > 10);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+
+        QTest::mouseClick(row(2), Qt::LeftButton, Qt::NoModifier, {100, 10});
+        QCOMPARE(m_driver->session().line().kind, app::TicketLine::Kind::Step);
+        QTest::keyClick(row(2), Qt::Key_Delete);
+        QVERIFY(keep().steps.empty());
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(keep().steps.size(), size_t(1));
+        QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > 60);
+    }
+
+    void aStepsSignCanBeChanged()
+    {
+        openAndPaint();
+        QTest::mouseClick(row(2), Qt::LeftButton, Qt::NoModifier, {100, 10});
+        for (auto *button : window().findChild<app::Details *>()->findChildren<QToolButton *>())
+            if (button->text() == QStringLiteral("subtract"))
+                QTest::mouseClick(button, Qt::LeftButton);
+        QCOMPARE(keep().steps[0].sign, Sign::Subtract);
+        QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) <= 2);
+    }
+
+    void keepsAreRenamed()
+    {
+        openAndPaint();
+        m_driver->session().select({app::TicketLine::Kind::Keep, keep().id, 0});
+        m_driver->key(Qt::Key_F2);
+        auto *name = named<QLineEdit>(window().findChild<app::Details *>(), "Name of the keep");
+        QVERIFY(name && name->hasFocus());
+        name->selectAll();
+        QTest::keyClicks(name, QStringLiteral("Rust spool"));
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(keep().name, std::string("Rust spool"));
+        QCOMPARE(row(1)->content().name, QStringLiteral("Rust spool"));
+    }
+
+    void theExportDialogTellsTheSize()
+    {
+        openAndPaint();
+        window().actions()["export"]->trigger();
+        auto *dialog = window().findChild<app::ExportDialog *>();
+        QVERIFY(dialog);
+        auto *size = named<QLabel>(dialog, "Size of the picture");
+        QTRY_VERIFY_WITH_TIMEOUT(size->text().contains(QStringLiteral("2400 × 1600")) &&
+                                     size->text().contains(QStringLiteral("B")),
+                                 20000);
+        const QString full = size->text();
+        named<QComboBox>(dialog, "Format")->setCurrentIndex(1);
+        QVERIFY(named<QComboBox>(dialog, "Bits per channel")->isEnabled());
+        QTRY_VERIFY_WITH_TIMEOUT(size->text() != full, 20000);
+        for (auto *box : dialog->findChildren<QCheckBox *>())
+            if (box->text() == QStringLiteral("Make it smaller"))
+                box->setChecked(true);
+        named<QSpinBox>(dialog, "Long edge in px")->setValue(900);
+        QTRY_VERIFY_WITH_TIMEOUT(size->text().contains(QStringLiteral("900 × 600")), 20000);
+        QCOMPARE(dialog->settings().longEdgePx, 900);
+        QCOMPARE(dialog->settings().format, ExportSettings::Format::Png);
+        dialog->reject();
+    }
+};
+
+BUTTONHOLE_TEST(TstControls)
+
+#include "tst_controls.moc"
