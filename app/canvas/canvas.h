@@ -8,6 +8,7 @@
 #include "tools/brush_tool.h"
 
 #include <QElapsedTimer>
+#include <QTimer>
 #include <QWidget>
 
 namespace buttonhole::app
@@ -80,10 +81,14 @@ private:
     std::vector<View> shownViews() const;
     std::vector<TileKey> visibleTiles(View view, int level) const;
     void askForTiles();
+    /// Part of the photo must be composed anew.
+    void refresh(const QRect &part);
+    void composeFrame(const QRegion &region);
+    QImage pictureOf(const QRect &part);
     void paintView(QPainter &painter, View view, const QRectF &clip);
     void paintTile(QPainter &painter, const TileKey &key, int level);
     void paintSplitLine(QPainter &painter);
-    void paintTip(QPainter &painter);
+    bool showsTip() const;
     void paintHint(QPainter &painter);
     QRectF tipRect() const;
     void updateTip(const QPointF &position, bool inside);
@@ -119,12 +124,14 @@ private:
     bool m_tabletInUse = false;
     QElapsedTimer m_clock;
 
+    QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
+    QRegion m_frameStale; ///< logical px
+
     QImage m_stitch;
     ViewTransform m_stitchView; ///< what m_stitch was drawn for
+    QTimer m_stitchTimer;
     bool m_stitchRunning = false;
-    bool m_stitchWanted = false;
-    uint64_t m_stitchTake = 0; ///< counts changes
-    uint64_t m_stitchDrawn = 0;
+    bool m_stitchWanted = false; ///< what it follows has changed since it was begun
 };
 
 } // namespace buttonhole::app

@@ -1,4 +1,5 @@
 #include "window/main_window.h"
+#include "controls/snug_scroll.h"
 
 #include "check/check_column.h"
 #include "settings/display_profile.h"
@@ -15,7 +16,6 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
-#include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -110,17 +110,7 @@ void MainWindow::buildColumns()
     adds->addStretch();
     list->addLayout(adds);
     list->addStretch();
-    auto *scroll = new QScrollArea(m_bench);
-    scroll->setWidget(lines);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->viewport()->setAutoFillBackground(false);
-    lines->setAutoFillBackground(false);
-    // As tall as its lines, up to a limit; then it scrolls.
-    scroll->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
-    scroll->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
-    bench->addWidget(scroll);
+    bench->addWidget(new SnugScroll(lines, m_bench));
     bench->addWidget(new StitchDivider(m_bench));
     m_details = new Details(m_session, m_bench);
     bench->addWidget(m_details, 1);

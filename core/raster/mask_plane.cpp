@@ -20,9 +20,8 @@ TileBlock::TileBlock(const uint16_t *from)
     std::memcpy(m_raw.get(), from, kCount * sizeof(uint16_t));
 }
 
-std::shared_ptr<const uint16_t[]> TileBlock::pixels() const
+TileBlock::Pixels TileBlock::unpacked() const
 {
-    const std::scoped_lock lock(m_mutex);
     if (!m_raw) {
         m_raw = std::make_shared_for_overwrite<uint16_t[]>(kCount);
         LZ4_decompress_safe(m_packed.data(), reinterpret_cast<char *>(m_raw.get()),
@@ -32,10 +31,79 @@ std::shared_ptr<const uint16_t[]> TileBlock::pixels() const
     return m_raw;
 }
 
+std::shared_ptr<const uint16_t[]> TileBlock::pixels() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return unpacked();
+}
+
 uint16_t *TileBlock::mutablePixels()
 {
-    (void)pixels();
-    return m_raw.get();
+    const std::scoped_lock lock(m_mutex);
+    m_reduced.reset();
+    return unpacked().get();
+}
+
+std::shared_ptr<const TileBlock::Reduced> TileBlock::reduced(int width, int height) const
+{
+    const std::scoped_lock lock(m_mutex);
+    if (!m_reduced)
+        m_reduced = std::make_shared<const Reduced>(unpacked().get(), width, height);
+    return m_reduced;
+}
+
+size_t TileBlock::Reduced::start(int level)
+{
+    size_t at = 0;
+    for (int n = 1; n < level; ++n)
+        at += size_t(kTileSize >> n) * size_t(kTileSize >> n);
+    return at;
+}
+
+TileBlock::Reduced::Reduced(const uint16_t *pixels, int width, int height)
+    : m_values(start(kMaxLevel + 1))
+{
+    // Exact sums go from level to level; 65536 x 65535 just fits in 32 bits.
+    constexpr int kHalf = kTileSize / 2;
+    std::vector<uint32_t> sums(size_t(kHalf) * kHalf);
+    uint32_t column[kTileSize + 1] = {};
+    int w = width;
+    int h = height;
+    for (int n = 1; n <= kMaxLevel; ++n) {
+        const int nextW = (w + 1) / 2;
+        const int nextH = (h + 1) / 2;
+        uint16_t *out = m_values.data() + start(n);
+        const int side = kTileSize >> n;
+        for (int y = 0; y < nextH; ++y) {
+            const bool isPair = 2 * y + 1 < h;
+            if (n == 1) {
+                const uint16_t *top = pixels + size_t(2 * y) * kTileSize;
+                const uint16_t *bottom = isPair ? top + kTileSize : nullptr;
+                for (int x = 0; x < w; ++x)
+                    column[x] = top[x] + (bottom ? uint32_t(bottom[x]) : 0U);
+            } else {
+                const uint32_t *top = sums.data() + size_t(2 * y) * kHalf;
+                for (int x = 0; x < w; ++x)
+                    column[x] = top[x] + (isPair ? top[x + kHalf] : 0U);
+            }
+            column[w] = 0;
+            uint32_t *sum = sums.data() + size_t(y) * kHalf;
+            // Squares that the photo's border cuts hold fewer pixels.
+            const uint32_t rows = uint32_t(std::min(height, (y + 1) << n) - (y << n));
+            const int whole = width >> n;
+            for (int x = 0; x < nextW; ++x)
+                sum[x] = column[2 * x] + column[2 * x + 1];
+            if (rows == 1U << n)
+                for (int x = 0; x < whole; ++x)
+                    out[y * side + x] = uint16_t((sum[x] + (1U << (2 * n - 1))) >> (2 * n));
+            for (int x = rows == 1U << n ? whole : 0; x < nextW; ++x) {
+                const uint32_t count = rows * uint32_t(std::min(width, (x + 1) << n) - (x << n));
+                out[y * side + x] = uint16_t((sum[x] + count / 2) / count);
+            }
+        }
+        w = nextW;
+        h = nextH;
+    }
 }
 
 bool TileBlock::isBeingRead() const
@@ -53,6 +121,7 @@ void TileBlock::pack() const
     std::vector<char> packed(size_t(LZ4_compressBound(size)));
     const int used = LZ4_compress_default(reinterpret_cast<const char *>(m_raw.get()),
                                           packed.data(), size, int(packed.size()));
+    m_reduced.reset();
     if (used <= 0 || used >= size)
         return;
     m_packed.assign(packed.begin(), packed.begin() + used);
@@ -68,7 +137,8 @@ bool TileBlock::isPacked() const
 size_t TileBlock::bytes() const
 {
     const std::scoped_lock lock(m_mutex);
-    return m_raw ? kCount * sizeof(uint16_t) : m_packed.size();
+    return (m_raw ? kCount * sizeof(uint16_t) : m_packed.size()) +
+           (m_reduced ? Reduced::kBytes : 0);
 }
 
 MaskPlane::MaskPlane(int width, int height, uint16_t fill)
@@ -139,36 +209,6 @@ void MaskPlane::read(const Rect &area, uint16_t *out, size_t stride) const
     }
 }
 
-namespace
-{
-
-/// Mean over side x side squares of one tile; the last row and column may be cut by the photo.
-void reduceTile(const uint16_t *pixels, int tileWidth, int tileHeight, int level, const Rect &part,
-                uint16_t *out, size_t stride)
-{
-    const int side = 1 << level;
-    for (int y = part.y0; y < part.y1; ++y) {
-        const int sy0 = y * side;
-        const int sy1 = std::min(tileHeight, sy0 + side);
-        for (int x = part.x0; x < part.x1; ++x) {
-            const int sx0 = x * side;
-            const int sx1 = std::min(tileWidth, sx0 + side);
-            uint64_t sum = 0;
-            for (int sy = sy0; sy < sy1; ++sy) {
-                uint32_t rowSum = 0;
-                const uint16_t *row = pixels + size_t(sy) * kTileSize;
-                for (int sx = sx0; sx < sx1; ++sx)
-                    rowSum += row[sx];
-                sum += rowSum;
-            }
-            const uint64_t count = uint64_t(sx1 - sx0) * uint64_t(sy1 - sy0);
-            out[size_t(y - part.y0) * stride + (x - part.x0)] = uint16_t((sum + count / 2) / count);
-        }
-    }
-}
-
-} // namespace
-
 void MaskPlane::readReduced(int level, const Rect &area, uint16_t *out, size_t stride) const
 {
     if (level == 0) {
@@ -188,10 +228,13 @@ void MaskPlane::readReduced(int level, const Rect &area, uint16_t *out, size_t s
                     std::fill_n(to + size_t(y) * stride, part.width(), t.value);
                 continue;
             }
-            const Rect inTile{part.x0 - tx * step, part.y0 - ty * step, part.x1 - tx * step,
-                              part.y1 - ty * step};
-            reduceTile(t.block->pixels().get(), std::min(kTileSize, m_width - tx * kTileSize),
-                       std::min(kTileSize, m_height - ty * kTileSize), level, inTile, to, stride);
+            const auto reduced = t.block->reduced(std::min(kTileSize, m_width - tx * kTileSize),
+                                                  std::min(kTileSize, m_height - ty * kTileSize));
+            const uint16_t *from = reduced->level(level) +
+                                   size_t(part.y0 - ty * step) * size_t(step) +
+                                   (part.x0 - tx * step);
+            for (int y = 0; y < part.height(); ++y)
+                std::copy_n(from + size_t(y) * size_t(step), part.width(), to + size_t(y) * stride);
         }
     }
 }

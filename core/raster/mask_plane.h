@@ -31,10 +31,28 @@ public:
     bool isPacked() const;
     size_t bytes() const;
 
+    /// The tile at pyramid levels 1 to 8: side kTileSize >> level, rows without gaps. Made when
+    /// first asked for, kept until the pixels change.
+    class Reduced
+    {
+    public:
+        /// @param width,height pixels of the tile that lie in the photo
+        Reduced(const uint16_t *pixels, int width, int height);
+        const uint16_t *level(int n) const { return m_values.data() + start(n); }
+        static constexpr size_t kBytes = sizeof(uint16_t) * (128 * 128 * 4 / 3);
+
+    private:
+        static size_t start(int level);
+        std::vector<uint16_t> m_values;
+    };
+    std::shared_ptr<const Reduced> reduced(int width, int height) const;
+
 private:
+    Pixels unpacked() const;
     mutable std::mutex m_mutex; ///< guards all below: packing happens while others may read
     mutable Pixels m_raw;
     mutable std::vector<char> m_packed;
+    mutable std::shared_ptr<const Reduced> m_reduced;
 };
 
 /// A photo-sized raster of coverage, uint16 0..65535, in copy-on-write tiles.
@@ -60,7 +78,8 @@ public:
 
     /// Copies `area` (inside rect()) to `out`, `stride` elements a row.
     void read(const Rect &area, uint16_t *out, size_t stride) const;
-    /// Copies `area` of pyramid level `level` (mean over 2^level squares, 0 = read()).
+    /// Copies `area` of pyramid level `level` (mean over 2^level squares, 0 = read()). Reduced
+    /// tiles are kept with their blocks, so that reading again costs a copy.
     void readReduced(int level, const Rect &area, uint16_t *out, size_t stride) const;
     uint16_t at(int x, int y) const;
     /// True, and `value` set, where all tiles touching `area` are the same memory-free value.

@@ -2,6 +2,8 @@
 #include "window_driver.h"
 
 #include <QApplication>
+#include <QDialog>
+#include <QPainter>
 #include <QTemporaryDir>
 
 #include <cstdio>
@@ -47,6 +49,22 @@ void paintSpool(WindowDriver &driver)
     driver.paint(along({{1418, 780}, {1418, 900}}), Qt::ControlModifier);
 }
 
+/// The window with the dialog that is open over it.
+QImage withDialog(app::MainWindow &window)
+{
+    QImage picture = window.grab().toImage();
+    QPainter painter(&picture);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    for (QDialog *dialog : window.findChildren<QDialog *>()) {
+        const QImage front = dialog->grab().toImage();
+        const QPoint at((picture.width() - front.width()) / 2,
+                        (picture.height() - front.height()) / 3);
+        painter.fillRect(QRect(at, front.size()).adjusted(-1, -1, 1, 1), QColor(0, 0, 0, 90));
+        painter.drawImage(at, front);
+    }
+    return picture;
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -60,7 +78,7 @@ int main(int argc, char **argv)
         QTest::qWait(50);
         const QString file =
             folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
-        if (!driver.window().grab().save(file))
+        if (!withDialog(driver.window()).save(file))
             std::fprintf(stderr, "cannot write %s\n", qPrintable(file));
     };
     shoot("empty");
@@ -84,5 +102,9 @@ int main(int argc, char **argv)
     driver.canvas().restoreView(2, {1350, 800});
     driver.hover(1420, 830);
     shoot("edge-200");
+    driver.canvas().fit();
+    driver.window().actions()["export"]->trigger();
+    QTest::qWait(400); // until it starts to find its size
+    shoot("export");
     return 0;
 }

@@ -127,6 +127,7 @@ private Q_SLOTS:
     {
         openAndPaint();
         QCOMPARE(window().ticket().rows().size(), 3); // grey, the keep, its step
+        QTRY_COMPARE(row(2)->visibleRegion().boundingRect(), row(2)->rect()); // all of it is seen
         auto *keepSwitch = row(1)->findChild<QCheckBox *>();
         QTest::mouseClick(keepSwitch, Qt::LeftButton, Qt::NoModifier, keepSwitch->rect().center());
         QVERIFY(!keep().on);

@@ -18,5 +18,5 @@ int runNamed(int argc, char **argv);
 
 /// One line after each test class; CMake makes a CTest row of it.
 #define BUTTONHOLE_TEST(Class)                                                                     \
-    static const bool g_registered##Class =                                                       \
+    static const bool g_registered##Class =                                                        \
         (buttonhole::test::registerTest(#Class, [] { return new Class; }), true);

@@ -134,10 +134,10 @@ private Q_SLOTS:
     {
         // Soft tiles shrink; four states either side of the present stay raw.
         const auto soft = [](int seed) {
-            return makeWork().with(test::makePaintedTake(
-                512, 512,
-                {test::makeStroke({200, 1, 1, 1, PressureSteers::Nothing},
-                                  {{float(100 + seed * 10), 256}})}));
+            return makeWork().with(
+                test::makePaintedTake(512, 512,
+                                      {test::makeStroke({200, 1, 1, 1, PressureSteers::Nothing},
+                                                        {{float(100 + seed * 10), 256}})}));
         };
         History history(soft(0));
         for (int i = 1; i < 12; ++i)

@@ -1,0 +1,197 @@
+// What the canvas shows: the frame composed of tiles, and what is drawn over it.
+#include "canvas/canvas.h"
+
+#include "canvas/ring.h"
+#include "window/theme.h"
+
+#include <QPaintEvent>
+#include <QPainter>
+
+#include <cmath>
+
+namespace buttonhole::app
+{
+
+void Canvas::paintTile(QPainter &painter, const TileKey &key, int level)
+{
+    // The tile itself, or the part of the next coarser one that is there.
+    const int side = kTileSize << level;
+    const Rect photo =
+        intersected(m_session.levels()->photo().rect(),
+                    {key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side});
+    const double ratio = devicePixelRatioF();
+    const auto snapped = [&](const QPointF &p) { // shared edges: no seams between tiles
+        return QPointF(std::round(p.x() * ratio) / ratio, std::round(p.y() * ratio) / ratio);
+    };
+    const QRectF target(snapped(m_transform.toWidget({double(photo.x0), double(photo.y0)})),
+                        snapped(m_transform.toWidget({double(photo.x1), double(photo.y1)})));
+    for (int up = 0; level + up < m_session.levels()->count(); ++up) {
+        const TileKey at{key.view, level + up, key.tx >> up, key.ty >> up};
+        const QImage *image = m_tiles.find(at);
+        if (!image)
+            continue;
+        const double step = double(1 << at.level);
+        const QRectF source(photo.x0 / step - at.tx * kTileSize,
+                            photo.y0 / step - at.ty * kTileSize, (photo.x1 - photo.x0) / step,
+                            (photo.y1 - photo.y0) / step);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform,
+                              m_transform.scale() * step < 1.99 || up > 0);
+        // At the photo's right and bottom border a reduced tile can reach past the last full pixel.
+        painter.drawImage(target, *image, source.intersected(QRectF(image->rect())));
+        return;
+    }
+    painter.fillRect(target, m_surround.darker(108));
+}
+
+void Canvas::paintView(QPainter &painter, View view, const QRectF &clip)
+{
+    const int level = m_transform.level(m_session.levels()->count());
+    painter.save();
+    painter.setClipRect(clip, Qt::IntersectClip);
+    for (const TileKey &key : visibleTiles(view, level)) {
+        const int side = kTileSize << level;
+        if (toWidgetRect({key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side})
+                .intersects(clip.toAlignedRect()))
+            paintTile(painter, key, level);
+    }
+    painter.restore();
+}
+
+void Canvas::composeFrame(const QRegion &region)
+{
+    const double ratio = devicePixelRatioF();
+    if (m_frame.size() != size() * ratio) {
+        m_frame = QImage(size() * ratio, QImage::Format_RGB32);
+        m_frame.setDevicePixelRatio(ratio);
+        m_frameStale = rect();
+    }
+    const QRegion stale = m_frameStale & region;
+    if (stale.isEmpty())
+        return;
+    m_frameStale -= stale;
+    askForTiles();
+    QPainter painter(&m_frame);
+    painter.setClipRegion(stale);
+    painter.fillRect(stale.boundingRect(), m_surround);
+    const QRectF all = stale.boundingRect();
+    if (m_look.split && !m_original) {
+        const double x = splitX();
+        paintView(painter, View::Original, all.intersected({0.0, 0.0, x, double(height())}));
+        paintView(painter, m_look.view, all.intersected({x, 0.0, width() - x, double(height())}));
+    } else {
+        paintView(painter, m_original ? View::Original : m_look.view, all);
+    }
+}
+
+/// The frame and what lies over it, for one rectangle of the widget.
+QImage Canvas::pictureOf(const QRect &part)
+{
+    const double ratio = devicePixelRatioF();
+    const QRect pixels(QPoint(int(std::floor(part.x() * ratio)), int(std::floor(part.y() * ratio))),
+                       QPoint(int(std::ceil((part.right() + 1) * ratio)) - 1,
+                              int(std::ceil((part.bottom() + 1) * ratio)) - 1));
+    QImage picture = m_frame.copy(pixels);
+    picture.setDevicePixelRatio(ratio);
+    QPainter painter(&picture);
+    painter.translate(-QPointF(pixels.topLeft()) / ratio);
+    const bool marksEdge =
+        m_look.view == View::Result || m_look.view == View::Original || m_look.view == View::Tinted;
+    // After a move the old stitches follow along until the new ones are there.
+    if (m_showsStitch && !m_original && marksEdge && !m_stitch.isNull() &&
+        std::abs(m_transform.logicalScale() / m_stitchView.logicalScale() - 1) < 1e-9)
+        painter.drawImage(m_transform.toWidget(m_stitchView.toPhoto({0, 0})), m_stitch);
+    if (m_look.split && !m_original)
+        paintSplitLine(painter);
+    painter.end();
+    if (showsTip()) {
+        const QRectF tip = tipRect();
+        const double inner = tip.width() / 2 * (1.0 - m_tool.tip().softness);
+        const bool hasInner = m_tool.tip().softness > 0.02F && inner > 3;
+        drawRing(picture, {tip.center() * ratio - QPointF(pixels.topLeft()),
+                           tip.width() / 2 * ratio, hasInner ? inner * ratio : 0.0, 1.2 * ratio});
+    }
+    return picture;
+}
+
+void Canvas::paintEvent(QPaintEvent *event)
+{
+    QPainter painter(this);
+    painter.setClipRegion(event->region());
+    if (m_session.hasPhoto()) {
+        composeFrame(event->region());
+        for (const QRect &part : event->region())
+            painter.drawImage(part.topLeft(), pictureOf(part));
+    } else {
+        painter.fillRect(event->rect(), m_surround);
+    }
+    paintHint(painter);
+    if (hasFocus() && !m_session.hasPhoto())
+        drawFocusStitch(painter, QRectF(rect()).adjusted(3, 3, -3, -3));
+}
+
+void Canvas::paintSplitLine(QPainter &painter)
+{
+    const double x = std::round(splitX()) + 0.5;
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(QColor(0, 0, 0, 150), 3));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    painter.setPen(QPen(QColor(255, 255, 255, 230), 1.2));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    // A grip the shape of a button with two holes.
+    const QPointF grip(x, height() / 2.0);
+    painter.setPen(QPen(QColor(0, 0, 0, 150), 1));
+    painter.setBrush(QColor(0xF4, 0xF3, 0xEF));
+    painter.drawEllipse(grip, 11, 11);
+    painter.setBrush(QColor(0x55, 0x55, 0x55));
+    painter.setPen(Qt::NoPen);
+    painter.drawEllipse(grip - QPointF(3.4, 0), 1.7, 1.7);
+    painter.drawEllipse(grip + QPointF(3.4, 0), 1.7, 1.7);
+    const auto label = [&](const QString &text, double left) {
+        const int w = painter.fontMetrics().horizontalAdvance(text) + 14;
+        const QRectF box(left < x ? x - 8 - w : x + 8, 8, w, 20);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QColor(0, 0, 0, 130));
+        painter.drawRoundedRect(box, 4, 4);
+        painter.setPen(QColor(255, 255, 255, 235));
+        painter.drawText(box, Qt::AlignCenter, text);
+    };
+    label(tr("Original"), x - 1);
+    label(tr("Now"), x + 1);
+    painter.restore();
+}
+
+QRectF Canvas::tipRect() const
+{
+    const double r = std::max(1.5, m_tool.tip().sizePx / 2.0 * m_transform.logicalScale());
+    return {m_pointer.x() - r, m_pointer.y() - r, 2 * r, 2 * r};
+}
+
+bool Canvas::showsTip() const
+{
+    return m_pointerInside && !m_spaceHeld && m_drag != Drag::Pan && m_drag != Drag::Split &&
+           !m_original && !isOnSplitLine(m_pointer);
+}
+
+void Canvas::paintHint(QPainter &painter)
+{
+    if (m_hint.isEmpty())
+        return;
+    painter.save();
+    QFont font = bodyFont();
+    font.setPixelSize(14);
+    painter.setFont(font);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF text = painter.boundingRect(QRectF(40, 0, width() - 80.0, height()),
+                                             Qt::AlignCenter | Qt::TextWordWrap, m_hint);
+    const double y = m_session.hasPhoto() ? height() - text.height() - 34 : text.top();
+    const QRectF box(text.left() - 16, y - 9, text.width() + 32, text.height() + 18);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor(0x26, 0x28, 0x2A, 225));
+    painter.drawRoundedRect(box, 8, 8);
+    painter.setPen(QColor(0xF1, 0xF1, 0xEF));
+    painter.drawText(box.adjusted(16, 9, -16, -9), Qt::AlignCenter | Qt::TextWordWrap, m_hint);
+    painter.restore();
+}
+
+} // namespace buttonhole::app
