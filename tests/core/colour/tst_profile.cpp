@@ -83,7 +83,9 @@ private Q_SLOTS:
         cut.resize(cut.size() / 3);
         QVERIFY(!Profile::fromIcc(cut, "pond.jpg"));
 
-        cmsHPROFILE grey = cmsCreateGrayProfile(cmsD50_xyY(), cmsBuildGamma(nullptr, 1.8));
+        cmsToneCurve *gamma = cmsBuildGamma(nullptr, 1.8);
+        cmsHPROFILE grey = cmsCreateGrayProfile(cmsD50_xyY(), gamma);
+        cmsFreeToneCurve(gamma);
         cmsUInt32Number size = 0;
         cmsSaveProfileToMem(grey, nullptr, &size);
         std::vector<uint8_t> icc(size);
