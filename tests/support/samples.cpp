@@ -51,7 +51,10 @@ std::shared_ptr<const Photo> makePhoto(int width, int height, int bits, const Pr
     return photo;
 }
 
-Profile wideProfile()
+namespace
+{
+
+Profile makeWideProfile()
 {
     const cmsCIExyY white{0.3127, 0.3290, 1};
     const cmsCIExyYTRIPLE primaries{{0.708, 0.292, 1}, {0.170, 0.797, 1}, {0.131, 0.046, 1}};
@@ -65,6 +68,14 @@ Profile wideProfile()
     cmsCloseProfile(handle);
     cmsFreeToneCurve(curve);
     return Profile::fromIcc(std::move(icc), "wide").value();
+}
+
+} // namespace
+
+Profile wideProfile()
+{
+    static const Profile profile = makeWideProfile(); // its header holds the time it was made
+    return profile;
 }
 
 Stroke makeStroke(const Tip &tip, std::initializer_list<StrokePoint> points)
