@@ -64,6 +64,8 @@ void Canvas::onTakeChanged(const Rect &dirty)
         const int level = m_transform.level(m_session.levels()->count());
         if (m_look.view != View::Original)
             m_tiles.renderNow(visibleTiles(m_look.view, level), dirty);
+        if (m_tool.isPainting())
+            unpick(toWidgetRect(dirty));
         refresh(toWidgetRect(dirty));
     } else {
         refresh(rect());
@@ -233,11 +235,20 @@ bool Canvas::isOnSplitLine(const QPointF &position) const
 void Canvas::updateStitchSoon()
 {
     m_stitchWanted = true;
-    if (!m_session.hasPhoto() || !m_showsStitch || m_stitchRunning || m_stitchTimer.isActive())
+    if (!m_session.hasPhoto() || !m_showsStitch || m_stitchRunning)
         return;
-    // While painting, the colour under the pointer comes first.
-    constexpr int kPaintingMs = 120;
-    m_stitchTimer.start(m_tool.isPainting() ? kPaintingMs : 0);
+    // While the brush moves, the colour under it has both hands; the stitch waits until it rests.
+    constexpr int kRestMs = 150;
+    m_stitchTimer.start(m_tool.isPainting() ? kRestMs : 0);
+}
+
+void Canvas::unpick(const QRect &part)
+{
+    if (m_stitch.isNull())
+        return;
+    QPainter painter(&m_stitch);
+    painter.setCompositionMode(QPainter::CompositionMode_Clear);
+    painter.fillRect(part, Qt::transparent);
 }
 
 void Canvas::startStitch()

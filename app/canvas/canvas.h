@@ -94,6 +94,8 @@ private:
     void updateTip(const QPointF &position, bool inside);
     void updateStitchSoon();
     void startStitch();
+    /// Takes out the stitches of a part where the edge has moved.
+    void unpick(const QRect &part);
     void updateCursorShape();
     QRect toWidgetRect(const Rect &photo) const;
     double splitX() const;
