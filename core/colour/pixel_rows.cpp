@@ -103,6 +103,89 @@ void encode(const float *curve, float top, const float *linear, int n, uint16_t 
     }
 }
 
+/// Index into Profile::from8BitRoot.
+void rootIndex(const float *linear, int n, uint16_t *index)
+{
+    const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::Rebind<uint16_t, D> du16;
+    const int lanes = int(hn::Lanes(d));
+    for (int i = 0; i < n; i += lanes) {
+        const V in = hn::LoadU(d, linear + i);
+        const V x = hn::Min(hn::IfThenElseZero(hn::Gt(in, hn::Zero(d)), in), hn::Set(d, 1));
+        const V at = hn::MulAdd(hn::Sqrt(x), hn::Set(d, 65535.0F), hn::Set(d, 0.5F));
+        hn::StoreU(hn::DemoteTo(du16, hn::ConvertTo(di, at)), du16, index + i);
+    }
+}
+
+template <class To>
+void interleave(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, To *out)
+{
+    const hn::ScalableTag<uint16_t> d16;
+    const hn::Rebind<To, decltype(d16)> d;
+    const hn::RebindToSigned<decltype(d16)> di16;
+    const int lanes = int(hn::Lanes(d16));
+    int i = 0;
+    for (; i + lanes <= n; i += lanes) {
+        const auto load = [&](const uint16_t *from) {
+            const auto v = hn::LoadU(d16, from + i);
+            if constexpr (sizeof(To) == 1) // codes are at most 255 here
+                return hn::DemoteTo(d, hn::BitCast(di16, v));
+            else
+                return v;
+        };
+        hn::StoreInterleaved3(load(r), load(g), load(b), d, out + 3 * i);
+    }
+    for (; i < n; ++i) {
+        out[3 * i] = To(r[i]);
+        out[3 * i + 1] = To(g[i]);
+        out[3 * i + 2] = To(b[i]);
+    }
+}
+
+void interleave8(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint8_t *out)
+{
+    interleave(r, g, b, n, out);
+}
+
+void interleave16(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint16_t *out)
+{
+    interleave(r, g, b, n, out);
+}
+
+/// The sum of three tables' entries; whole vectors only.
+/// @return how many pixels were done
+template <class T>
+int sumOfTables(const float *tr, const float *tg, const float *tb, const T *rgb, int n, float *y)
+{
+    const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::Rebind<T, D> dt;
+    const int lanes = int(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= n; i += lanes) {
+        hn::Vec<decltype(dt)> r, g, b;
+        hn::LoadInterleaved3(dt, rgb + 3 * i, r, g, b);
+        const V sum = hn::Add(hn::Add(hn::GatherIndex(d, tr, hn::PromoteTo(di, r)),
+                                      hn::GatherIndex(d, tg, hn::PromoteTo(di, g))),
+                              hn::GatherIndex(d, tb, hn::PromoteTo(di, b)));
+        hn::StoreU(sum, d, y + i);
+    }
+    return i;
+}
+
+int sumOfTables8(const float *tr, const float *tg, const float *tb, const uint8_t *rgb, int n,
+                 float *y)
+{
+    return sumOfTables(tr, tg, tb, rgb, n, y);
+}
+
+int sumOfTables16(const float *tr, const float *tg, const float *tb, const uint16_t *rgb, int n,
+                  float *y)
+{
+    return sumOfTables(tr, tg, tb, rgb, n, y);
+}
+
 void matrix(const float *m, int n, float *r, float *g, float *b)
 {
     const D d;
@@ -127,6 +210,11 @@ namespace buttonhole
 HWY_EXPORT(blend);
 HWY_EXPORT(encode);
 HWY_EXPORT(matrix);
+HWY_EXPORT(rootIndex);
+HWY_EXPORT(interleave8);
+HWY_EXPORT(interleave16);
+HWY_EXPORT(sumOfTables8);
+HWY_EXPORT(sumOfTables16);
 
 namespace
 {
@@ -186,7 +274,12 @@ void luminanceRow(const SourceColour &colour, const T *rgb, int n, float *y)
     const float *tr = colour.luminance[0].data();
     const float *tg = colour.luminance[1].data();
     const float *tb = colour.luminance[2].data();
-    for (int i = 0; i < n; ++i)
+    int i = 0;
+    if constexpr (sizeof(T) == 1)
+        i = HWY_DYNAMIC_DISPATCH(sumOfTables8)(tr, tg, tb, rgb, n, y);
+    else
+        i = HWY_DYNAMIC_DISPATCH(sumOfTables16)(tr, tg, tb, rgb, n, y);
+    for (; i < n; ++i)
         y[i] = tr[rgb[3 * i]] + tg[rgb[3 * i + 1]] + tb[rgb[3 * i + 2]];
 }
 
@@ -200,16 +293,33 @@ void matrixRow(const float *m, int n, float *r, float *g, float *b)
     HWY_DYNAMIC_DISPATCH(matrix)(m, n, r, g, b);
 }
 
+void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint8_t *out)
+{
+    HWY_DYNAMIC_DISPATCH(interleave8)(r, g, b, n, out);
+}
+
+void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint16_t *out)
+{
+    HWY_DYNAMIC_DISPATCH(interleave16)(r, g, b, n, out);
+}
+
 void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,
               float *r, float *g, float *b)
 {
     HWY_DYNAMIC_DISPATCH(blend)(toLms, fromLms, y, mask, n, r, g, b);
 }
 
-void encodeRow(const std::vector<float> &curve, float top, const float *linear, int n,
+void encodeRow(const Profile &profile, size_t channel, int bits, const float *linear, int n,
                uint16_t *codes)
 {
-    HWY_DYNAMIC_DISPATCH(encode)(curve.data(), top, linear, n, codes);
+    if (bits != 8) {
+        HWY_DYNAMIC_DISPATCH(encode)(profile.fromRoot(channel).data(), 65535.0F, linear, n, codes);
+        return;
+    }
+    HWY_DYNAMIC_DISPATCH(rootIndex)(linear, n, codes);
+    const uint8_t *table = profile.from8BitRoot(channel).data();
+    for (int i = 0; i < n; ++i)
+        codes[i] = table[codes[i]];
 }
 
 } // namespace buttonhole

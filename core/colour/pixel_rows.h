@@ -53,10 +53,14 @@ void matrixRow(const float *matrix, int n, float *r, float *g, float *b);
 void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,
               float *r, float *g, float *b);
 
-/// Encodes one channel: linear (clamped to 0..1; NaN becomes 0) -> 0..`top` rounded, as float.
-/// @param curve Profile::fromRoot
-/// Accuracy: within 0.5 + 0.03 of a code at top = 65535 for sRGB.
-void encodeRow(const std::vector<float> &curve, float top, const float *linear, int n,
+/// Encodes one channel: linear (clamped to 0..1; NaN becomes 0) -> codes 0..255 or 0..65535.
+/// @param bits 8 or 16
+/// Accuracy: within 0.5 + 0.03 of a code at 16 bits, 0.5 + 0.01 at 8, for sRGB.
+void encodeRow(const Profile &profile, size_t channel, int bits, const float *linear, int n,
                uint16_t *codes);
+
+/// Three rows of codes to RGB pixels: n x 3 of uint8 (codes at most 255) or uint16.
+void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint8_t *out);
+void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint16_t *out);
 
 } // namespace buttonhole

@@ -96,6 +96,22 @@ std::vector<float> invertOverRoot(const std::vector<float> &samples)
     return out;
 }
 
+std::vector<uint8_t> codesOverRoot(const std::vector<float> &samples)
+{
+    std::vector<uint8_t> out(65536);
+    size_t from = 0;
+    for (int code = 0; code < 255; ++code) { // up to where the next code is nearer
+        const double at = (code + 0.5) * 257.0;
+        const double linear = 0.5 * (double(samples[size_t(at)]) + double(samples[size_t(at) + 1]));
+        const double end = std::sqrt(std::clamp(linear, 0.0, 1.0)) * 65535.0;
+        const size_t to = std::min(out.size(), size_t(end + 1.0));
+        for (; from < to; ++from)
+            out[from] = uint8_t(code);
+    }
+    std::fill(out.begin() + ptrdiff_t(from), out.end(), uint8_t(255));
+    return out;
+}
+
 Matrix3 bradfordD50ToD65()
 {
     // ICC.1:2022 annex E with the D65 of IEC 61966-2-1.
@@ -130,6 +146,7 @@ Result<Profile> Profile::fromIcc(std::vector<uint8_t> icc, const std::string &su
         toD50[2][c] = xyz->Z;
         data->toLinear[c] = sampleCurve(curve);
         data->fromRoot[c] = invertOverRoot(data->toLinear[c]);
+        data->from8BitRoot[c] = codesOverRoot(data->toLinear[c]);
     }
     if (std::abs(determinant(toD50)) < 1e-6)
         return Error{ErrorKind::Damaged, subject, "its colour profile is degenerate"};

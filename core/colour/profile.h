@@ -36,6 +36,9 @@ public:
     /// slope 0, so that linear interpolation stays within 0.05 / 65535 down to black.
     const std::vector<float> &fromRoot(size_t c) const { return m_data->fromRoot[c]; }
     static constexpr int kEncodeSteps = 2048;
+    /// The same for 8 bits: entry i = code of the linear value (i / 65535)^2, within 0.01 of exact
+    /// rounding. One look-up, no interpolation: half the time.
+    const std::vector<uint8_t> &from8BitRoot(size_t c) const { return m_data->from8BitRoot[c]; }
 
     /// Same colours for the same numbers (the profiles' bytes may differ).
     bool isSameSpaceAs(const Profile &other) const;
@@ -47,6 +50,7 @@ private:
         Matrix3 toXyz{};
         std::vector<float> toLinear[3];
         std::vector<float> fromRoot[3];
+        std::vector<uint8_t> from8BitRoot[3];
     };
     std::shared_ptr<const Data> m_data;
 };

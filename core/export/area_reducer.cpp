@@ -44,7 +44,7 @@ void AreaReducer::encodeInto(std::vector<uint16_t> &row)
         for (size_t x = 0; x < w; x += kRowRun) {
             const size_t n = std::min<size_t>(kRowRun, w - x);
             std::copy_n(m_sum.data() + c * w + x, n, values);
-            encodeRow(m_profile.fromRoot(c), 65535.0F, values, int(n), codes);
+            encodeRow(m_profile, c, 16, values, int(n), codes);
             for (size_t i = 0; i < n; ++i)
                 row[(x + i) * 3 + c] = codes[i];
         }

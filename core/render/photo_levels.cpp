@@ -33,7 +33,7 @@ void reduceRow(const SourceColour &colour, const T *top, const T *bottom, int so
             for (int i = 0; i < n; ++i)
                 sums[c][i] = 0.25F * (plane[c][2 * i] + plane[c][2 * i + 1] + plane[c + 3][2 * i] +
                                       plane[c + 3][2 * i + 1]);
-            encodeRow(colour.profile.fromRoot(size_t(c)), float(T(-1)), sums[c], n, codes);
+            encodeRow(colour.profile, size_t(c), int(sizeof(T)) * 8, sums[c], n, codes);
             for (int i = 0; i < n; ++i)
                 out[size_t(x0 + i) * 3 + size_t(c)] = T(codes[i]);
         }

@@ -35,23 +35,23 @@ struct Pass {
     const RenderTarget &target;
     GreyMixer mixer;
     bool sameSpace;
-    float top; ///< highest output code
+    int bits; ///< of the output codes
     std::array<float, 9> toOutput{};
     std::array<float, 3> tint{}; ///< linear RGB of the output
 
     void encode(Run256 &run, int n) const
     {
-        encodeRow(output.profile.fromRoot(0), top, run.r, n, run.out[0]);
-        encodeRow(output.profile.fromRoot(1), top, run.g, n, run.out[1]);
-        encodeRow(output.profile.fromRoot(2), top, run.b, n, run.out[2]);
+        encodeRow(output.profile, 0, bits, run.r, n, run.out[0]);
+        encodeRow(output.profile, 1, bits, run.g, n, run.out[1]);
+        encodeRow(output.profile, 2, bits, run.b, n, run.out[2]);
     }
 
     uint16_t ownCode(T code) const
     {
         if constexpr (sizeof(T) == 1)
-            return top > 255 ? uint16_t(code * 257) : code;
+            return bits > 8 ? uint16_t(code * 257) : code;
         else
-            return top > 255 ? code : uint16_t((uint32_t(code) * 255U + 32767U) / 65535U);
+            return bits > 8 ? code : uint16_t((uint32_t(code) * 255U + 32767U) / 65535U);
     }
 
     void colourRow(const T *rgb, Run256 &run, int n) const
@@ -76,21 +76,26 @@ struct Pass {
 
     void resultRow(const T *rgb, Run256 &run, int n) const
     {
-        const auto [least, most] = std::minmax_element(run.mask, run.mask + n);
-        if (!take.greyOn || *least == 65535) {
+        uint16_t least = 65535;
+        uint16_t most = 0;
+        for (int i = 0; i < n; ++i) { // unlike std::minmax_element, this becomes SIMD
+            least = std::min(least, run.mask[i]);
+            most = std::max(most, run.mask[i]);
+        }
+        if (!take.greyOn || least == 65535) {
             colourRow(rgb, run, n);
             return;
         }
         mixer.greyRow(rgb, n, run.y);
-        encodeRow(output.profile.fromRoot(0), top, run.y, n, run.out[0]);
+        encodeRow(output.profile, 0, bits, run.y, n, run.out[0]);
         if (output.curvesAreEqual) {
             std::copy_n(run.out[0], n, run.out[1]);
             std::copy_n(run.out[0], n, run.out[2]);
         } else {
-            encodeRow(output.profile.fromRoot(1), top, run.y, n, run.out[1]);
-            encodeRow(output.profile.fromRoot(2), top, run.y, n, run.out[2]);
+            encodeRow(output.profile, 1, bits, run.y, n, run.out[1]);
+            encodeRow(output.profile, 2, bits, run.y, n, run.out[2]);
         }
-        if (*most == 0)
+        if (most == 0)
             return;
         // Only pixels that are partly coloured take the blend's codes: each pixel then comes out
         // the same whatever its neighbours in the run are.
@@ -115,7 +120,7 @@ struct Pass {
     {
         for (int i = 0; i < n; ++i) {
             const uint32_t m = run.mask[i];
-            const auto code = uint16_t(top > 255 ? m : (m * 255 + 32767) / 65535);
+            const auto code = uint16_t(bits > 8 ? m : (m * 255 + 32767) / 65535);
             run.out[0][i] = run.out[1][i] = run.out[2][i] = code;
         }
     }
@@ -160,14 +165,10 @@ struct Pass {
     {
         switch (target.layout) {
         case RenderTarget::Layout::Rgb8:
-            for (int i = 0; i < n; ++i)
-                for (int c = 0; c < 3; ++c)
-                    to[3 * i + c] = uint8_t(run.out[c][i]);
+            interleaveRow(run.out[0], run.out[1], run.out[2], n, to);
             break;
         case RenderTarget::Layout::Rgb16:
-            for (int i = 0; i < n; ++i)
-                for (int c = 0; c < 3; ++c)
-                    reinterpret_cast<uint16_t *>(to)[3 * i + c] = run.out[c][i];
+            interleaveRow(run.out[0], run.out[1], run.out[2], n, reinterpret_cast<uint16_t *>(to));
             break;
         case RenderTarget::Layout::Bgrx8:
             for (int i = 0; i < n; ++i)
@@ -176,6 +177,14 @@ struct Pass {
                                                       uint32_t(run.out[2][i]);
             break;
         }
+    }
+
+    /// Rows of a tile lie pages apart: the processor does not foresee the next one by itself.
+    static void prefetch(const void *from, size_t bytes)
+    {
+        constexpr size_t kCacheLine = 64;
+        for (size_t i = 0; i < bytes; i += kCacheLine)
+            __builtin_prefetch(static_cast<const char *>(from) + i);
     }
 
     void tile(const Image<T> &source, const Rect &whole, const Rect &area) const
@@ -191,6 +200,8 @@ struct Pass {
         Run256 run;
         for (int y = area.y0; y < area.y1; ++y) {
             const T *rgb = source.pixel(area.x0, y);
+            if (y + 2 < area.y1)
+                prefetch(source.pixel(area.x0, y + 2), size_t(n) * 3 * sizeof(T));
             if (usesMask)
                 std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
             switch (view) {
@@ -256,7 +267,7 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
                    double tintHueDeg)
 {
     const bool sameSpace = levels.photo().profile.isSameSpaceAs(output.profile);
-    const float top = target.layout == RenderTarget::Layout::Rgb16 ? 65535.0F : 255.0F;
+    const int bits = target.layout == RenderTarget::Layout::Rgb16 ? 16 : 8;
     std::array<float, 9> toOutput{};
     if (!sameSpace) {
         const Matrix3 m = withWhite(
@@ -274,7 +285,7 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
                                target,
                                GreyMixer(take.grey, levels.colour()),
                                sameSpace,
-                               top,
+                               bits,
                                toOutput,
                                tintOf(tintHueDeg, output)};
             parallelTiles(area, [&](const Rect &tile) { pass.tile(source, area, tile); });
@@ -317,7 +328,7 @@ std::optional<std::array<uint8_t, 3>> findKeptColour(const PhotoLevels &levels, 
     for (size_t c = 0; c < 3; ++c) {
         const float padded[64] = {float(mean[c])}; // room for a SIMD vector
         uint16_t codes[64];
-        encodeRow(srgb.fromRoot(c), 255.0F, padded, 1, codes);
+        encodeRow(srgb, c, 8, padded, 1, codes);
         out[c] = uint8_t(codes[0]);
     }
     return out;

@@ -78,25 +78,34 @@ private Q_SLOTS:
         }
     }
 
+    void encodeRoundsToTheNearestCode_data()
+    {
+        QTest::addColumn<int>("bits");
+        QTest::addColumn<double>("within");
+        QTest::newRow("16 bits") << 16 << 0.53;
+        QTest::newRow("8 bits") << 8 << 0.51;
+    }
     void encodeRoundsToTheNearestCode()
     {
-        const auto &curve = Profile::srgb().fromRoot(0);
+        QFETCH(int, bits);
+        QFETCH(double, within);
+        const double top = bits == 8 ? 255.0 : 65535.0;
         float linear[kPadded] = {};
         uint16_t codes[kPadded] = {};
         double worst = 0;
         for (int start = 0; start < 60000; start += kRowRun) {
             for (int i = 0; i < kRowRun; ++i)
                 linear[i] = std::min(1.0F, float(start + i) / 60000.0F);
-            encodeRow(curve, 65535.0F, linear, kRowRun, codes);
+            encodeRow(Profile::srgb(), 0, bits, linear, kRowRun, codes);
             for (int i = 0; i < kRowRun; ++i) {
                 const double x = double(linear[i]);
                 const double exact =
-                    65535.0 * (x <= 0.0031308 ? 12.92 * x : 1.055 * std::pow(x, 1 / 2.4) - 0.055);
+                    top * (x <= 0.0031308 ? 12.92 * x : 1.055 * std::pow(x, 1 / 2.4) - 0.055);
                 worst = std::max(worst, std::abs(exact - codes[i]));
             }
         }
         qInfo("largest difference %.3f codes", worst);
-        QVERIFY(worst < 0.53);
+        QVERIFY(worst < within);
     }
 
     void encodeCutsWhatIsOutside()
@@ -106,7 +115,7 @@ private Q_SLOTS:
         const float cases[] = {-1.0F, 2.0F, NAN, infinity, -infinity, 0.0F, 1.0F, -0.0F};
         std::copy(std::begin(cases), std::end(cases), linear);
         uint16_t codes[kPadded] = {};
-        encodeRow(Profile::srgb().fromRoot(0), 255.0F, linear, 8, codes);
+        encodeRow(Profile::srgb(), 0, 8, linear, 8, codes);
         const uint16_t expected[] = {0, 255, 0, 255, 0, 0, 255, 0};
         for (int i = 0; i < 8; ++i)
             QCOMPARE(codes[i], expected[i]);
@@ -123,7 +132,7 @@ private Q_SLOTS:
                 rgb[i] = uint16_t(start + i / 3);
             decodeRow(source, rgb, kRowRun, planes[0], planes[1], planes[2]);
             for (size_t c = 0; c < 3; ++c) {
-                encodeRow(Profile::srgb().fromRoot(c), 65535.0F, planes[c], kRowRun, codes);
+                encodeRow(Profile::srgb(), c, 16, planes[c], kRowRun, codes);
                 for (int i = 0; i < kRowRun; ++i)
                     QCOMPARE(codes[i], rgb[3 * i]);
             }
@@ -140,6 +149,26 @@ private Q_SLOTS:
         QVERIFY(std::abs(y[1] - 0.7152F) < 6e-4F);
         QVERIFY(std::abs(y[2] - 0.0722F) < 6e-4F);
         QVERIFY(std::abs(y[3] - source.toLinear[0][188]) < 1e-6F);
+    }
+
+    void interleavedRowsAreRgbPixels()
+    {
+        uint16_t rows[3][kRowRun];
+        for (int i = 0; i < kRowRun; ++i)
+            for (int c = 0; c < 3; ++c)
+                rows[c][i] = uint16_t((i * 7 + c * 31) % 256);
+        for (const int n : {1, 15, 64, 200, kRowRun}) {
+            std::vector<uint8_t> eight(size_t(n) * 3 + 1, 99);
+            std::vector<uint16_t> sixteen(size_t(n) * 3 + 1, 999);
+            interleaveRow(rows[0], rows[1], rows[2], n, eight.data());
+            interleaveRow(rows[0], rows[1], rows[2], n, sixteen.data());
+            for (int i = 0; i < 3 * n; ++i) {
+                QCOMPARE(uint16_t(eight[size_t(i)]), rows[i % 3][i / 3]);
+                QCOMPARE(sixteen[size_t(i)], rows[i % 3][i / 3]);
+            }
+            QCOMPARE(eight.back(), uint8_t(99)); // nothing past the end
+            QCOMPARE(sixteen.back(), uint16_t(999));
+        }
     }
 
     void matrixRowIsTheMatrix()

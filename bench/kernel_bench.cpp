@@ -1,0 +1,172 @@
+// The core's hot paths in memory (Google Benchmark), each beside a copy of the bytes it reads and
+// writes.
+#include "make_photo.h"
+#include "table.h"
+
+#include "mask/brush_step.h"
+#include "mask/stroke.h"
+#include "render/render.h"
+
+#include <benchmark/benchmark.h>
+
+#include <cstring>
+#include <map>
+
+namespace
+{
+
+using namespace buttonhole;
+
+struct Sample {
+    std::shared_ptr<const PhotoLevels> levels;
+    Take take;
+    std::vector<uint8_t> out;
+};
+
+Take softTake(int width, int height)
+{
+    Stroke stroke;
+    stroke.tip = {float(width) / 6, 0.6F, 0.9F, 1, PressureSteers::Nothing};
+    for (int i = 0; i <= 40; ++i)
+        stroke.points.push_back({float(width) * (0.3F + 0.01F * float(i)), float(height) * 0.5F});
+    BrushStep::Strokes strokes{std::make_shared<const Stroke>(stroke)};
+    BrushPlanes planes(width, height);
+    replayStrokes(strokes, planes);
+    Take take = makeTake();
+    return withNewStep(std::move(take), take.keeps[0].id, Sign::Add,
+                       std::make_shared<BrushStep>(std::move(strokes), std::move(planes)));
+}
+
+Sample &sample(int megapixels)
+{
+    static std::map<int, Sample> samples;
+    Sample &s = samples[megapixels];
+    if (!s.levels) {
+        samples.clear(); // one at a time: 100 megapixels are 300 MB
+        Sample &fresh = samples[megapixels];
+        auto photo = std::make_shared<Photo>();
+        photo->pixels = bench::makePicture(BUTTONHOLE_DEMO "/spools.jpg", megapixels);
+        const auto &image = std::get<Image<uint8_t>>(photo->pixels);
+        photo->width = image.width();
+        photo->height = image.height();
+        fresh.levels = PhotoLevels::makeFlat(photo);
+        fresh.take = softTake(image.width(), image.height());
+        fresh.out.resize(image.bytes());
+        return fresh;
+    }
+    return s;
+}
+
+void copy(benchmark::State &state)
+{
+    Sample &s = sample(int(state.range(0)));
+    const auto &image = std::get<Image<uint8_t>>(s.levels->level(0));
+    for (auto _ : state) {
+        std::memcpy(s.out.data(), image.row(0), s.out.size());
+        benchmark::ClobberMemory();
+    }
+}
+
+void render(benchmark::State &state)
+{
+    Sample &s = sample(int(state.range(0)));
+    const OutputColour output(Profile::srgb());
+    const Rect area = s.levels->photo().rect();
+    for (auto _ : state) {
+        renderPicture(*s.levels, s.take, View::Result, 0, area, output,
+                      {RenderTarget::Layout::Rgb8, s.out.data(), size_t(area.width()) * 3});
+        benchmark::ClobberMemory();
+    }
+}
+
+void pyramid(benchmark::State &state)
+{
+    Sample &s = sample(int(state.range(0)));
+    const std::shared_ptr<const Photo> photo(s.levels, &s.levels->photo());
+    for (auto _ : state)
+        benchmark::DoNotOptimize(PhotoLevels::make(photo));
+}
+
+/// One dab of 400 px, soft, into a mask the size of the photo.
+void dab(benchmark::State &state)
+{
+    Sample &s = sample(int(state.range(0)));
+    const Photo &photo = s.levels->photo();
+    BrushPlanes planes(photo.width, photo.height);
+    Stroke stroke;
+    stroke.tip = {400, 0.5F, 0.5F, 1, PressureSteers::Nothing};
+    StrokePainter painter(planes, stroke);
+    int i = 0;
+    for (auto _ : state) {
+        const float side = (i++ / 60) % 2 == 0 ? 1.0F : -1.0F;
+        benchmark::DoNotOptimize(
+            painter.addPoint({float(photo.width) * 0.5F + side * 20.0F * float(i % 60),
+                              float(photo.height) * 0.5F}));
+    }
+}
+
+/// Collects times by name.
+class Collector : public benchmark::BenchmarkReporter
+{
+public:
+    std::map<std::string, double> ms;
+    bool ReportContext(const Context &) override { return true; }
+    void ReportRuns(const std::vector<Run> &runs) override
+    {
+        for (const Run &run : runs)
+            if (run.aggregate_name == "median")
+                ms[run.run_name.function_name + "/" + run.run_name.args] =
+                    run.GetAdjustedRealTime();
+    }
+};
+
+void printTable(const std::map<std::string, double> &ms)
+{
+    const auto at = [&](const char *name, int mp) {
+        return ms.at(std::string(name) + "/" + std::to_string(mp));
+    };
+    for (const int mp : {6, 12, 24, 60, 100}) {
+        if (!ms.count("copy/" + std::to_string(mp))) // left out by --benchmark_filter
+            continue;
+        const double copying = at("copy", mp);
+        const std::string size = std::to_string(mp) + " MP";
+        const auto line = [&](const char *what, const char *name, const char *bar, double most) {
+            const double ratio = at(name, mp) / copying;
+            bench::print({size + ", " + what, bench::text("%.1f ms", at(name, mp)),
+                          bench::text("copy of the same bytes %.1f ms", copying),
+                          bench::text("%.1f", ratio), bar, ratio <= most});
+        };
+        line("whole render in memory, grey and one soft keep", "render", mp == 24 ? "<= 8" : "", 8);
+        line("pyramid of a photo", "pyramid", "", 0);
+        bench::print({size + ", dab of 400 px into the mask", bench::text("%.2f ms", at("dab", mp)),
+                      bench::text("at 6 MP %.2f ms", at("dab", 6)),
+                      bench::text("%.1f", at("dab", mp) / at("dab", 6)), "flat",
+                      at("dab", mp) < 2 * at("dab", 6)});
+    }
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    for (const int mp : {6, 12, 24, 60, 100}) {
+        const auto add = [&](const char *name, void (*run)(benchmark::State &)) {
+            benchmark::RegisterBenchmark(name, run)
+                ->Arg(mp)
+                ->Unit(benchmark::kMillisecond)
+                ->UseRealTime()
+                ->MinTime(0.2)
+                ->Repetitions(5)
+                ->ReportAggregatesOnly();
+        };
+        add("copy", copy);
+        add("render", render);
+        add("pyramid", pyramid);
+        add("dab", dab);
+    }
+    benchmark::Initialize(&argc, argv);
+    Collector collector;
+    benchmark::RunSpecifiedBenchmarks(&collector);
+    printTable(collector.ms);
+    return 0;
+}
