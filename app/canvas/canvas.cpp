@@ -29,11 +29,19 @@ Canvas::Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent)
     connect(&m_session, &Session::takeChanged, this, &Canvas::onTakeChanged);
     connect(&m_session, &Session::lineChanged, this, &Canvas::updateStitchSoon);
     connect(&m_tool, &BrushTool::tipChanged, this, QOverload<>::of(&Canvas::update));
+    // While changes follow each other, both processors are theirs: what else is to come (exact
+    // tiles, the stitch) waits until they rest.
+    m_restTimer.setSingleShot(true);
+    m_restTimer.setInterval(80);
+    connect(&m_restTimer, &QTimer::timeout, this, &Canvas::askForTiles);
     m_stitchTimer.setSingleShot(true);
+    m_stitchTimer.setInterval(120);
     connect(&m_stitchTimer, &QTimer::timeout, this, &Canvas::startStitch);
     connect(&m_tiles, &TileStore::tileReady, this, [this](const TileKey &key) {
         const Rect r = m_tiles.rectOf(key);
         const int l = key.level;
+        if (l != m_transform.level(m_session.levels()->count()) && isSharp())
+            return; // kept for later: nothing of it is seen
         refresh(toWidgetRect({r.x0 << l, r.y0 << l, r.x1 << l, r.y1 << l}));
     });
 }
@@ -68,9 +76,37 @@ void Canvas::onTakeChanged(const Rect &dirty)
             unpick(toWidgetRect(dirty));
         refresh(toWidgetRect(dirty));
     } else {
+        renderSeen();
         refresh(rect());
     }
     updateStitchSoon();
+}
+
+void Canvas::renderSeen()
+{
+    if (m_original)
+        return;
+    constexpr double kFrameShareNs = 8e6;
+    const int count = m_session.levels()->count();
+    const int exact = m_transform.level(count);
+    int level = exact;
+    std::vector<TileKey> tiles;
+    double pixels = 0;
+    for (;; ++level) {
+        tiles = visibleTiles(m_look.view, level);
+        pixels = 0;
+        for (const TileKey &key : tiles)
+            pixels += double(m_tiles.rectOf(key).area());
+        if (pixels * m_nsPerPixel <= kFrameShareNs || level + 1 >= count)
+            break;
+    }
+    if (tiles.empty())
+        return;
+    QElapsedTimer timer;
+    timer.start();
+    m_tiles.renderWholeNow(tiles);
+    m_nsPerPixel += 0.2 * (double(timer.nsecsElapsed()) / pixels - m_nsPerPixel);
+    m_restTimer.start();
 }
 
 void Canvas::setLook(const Look &look)
@@ -120,6 +156,7 @@ void Canvas::refresh(const QRect &part)
 
 void Canvas::viewMoved()
 {
+    m_restTimer.stop();
     updateStitchSoon();
     refresh(rect());
     Q_EMIT viewChanged();
@@ -193,6 +230,8 @@ std::vector<TileKey> Canvas::visibleTiles(View view, int level) const
 
 void Canvas::askForTiles()
 {
+    if (m_restTimer.isActive())
+        return;
     const int count = m_session.levels()->count();
     const int level = m_transform.level(count);
     std::vector<TileKey> wanted;
@@ -204,20 +243,40 @@ void Canvas::askForTiles()
         const auto tiles = visibleTiles(view, level);
         wanted.insert(wanted.end(), tiles.begin(), tiles.end());
     }
-    for (const View view : shownViews())
-        wanted.push_back({view, count - 1, 0, 0});
+    if (!m_tool.isPainting())
+        for (const View view : shownViews())
+            wanted.push_back({view, count - 1, 0, 0});
     m_tiles.want(wanted);
+}
+
+bool Canvas::isSharp() const
+{
+    const int level = m_transform.level(m_session.levels()->count());
+    for (const View view : shownViews())
+        for (const TileKey &key : visibleTiles(view, level))
+            if (!m_tiles.isFresh(key))
+                return false;
+    return true;
+}
+
+bool Canvas::showsPicture()
+{
+    if (!m_session.hasPhoto())
+        return false;
+    const int level = m_transform.level(m_session.levels()->count());
+    for (const View view : shownViews())
+        for (const TileKey &key : visibleTiles(view, level))
+            if (!shownInstead(key))
+                return false;
+    return true;
 }
 
 bool Canvas::isSettled() const
 {
     if (!m_session.hasPhoto())
         return true;
-    const int level = m_transform.level(m_session.levels()->count());
-    for (const View view : shownViews())
-        for (const TileKey &key : visibleTiles(view, level))
-            if (!m_tiles.isFresh(key))
-                return false;
+    if (!isSharp())
+        return false;
     return !m_showsStitch || (!m_stitchRunning && !m_stitchWanted);
 }
 
@@ -237,9 +296,7 @@ void Canvas::updateStitchSoon()
     m_stitchWanted = true;
     if (!m_session.hasPhoto() || !m_showsStitch || m_stitchRunning)
         return;
-    // While the brush moves, the colour under it has both hands; the stitch waits until it rests.
-    constexpr int kRestMs = 150;
-    m_stitchTimer.start(m_tool.isPainting() ? kRestMs : 0);
+    m_stitchTimer.start();
 }
 
 void Canvas::unpick(const QRect &part)

@@ -11,6 +11,8 @@
 #include <QTimer>
 #include <QWidget>
 
+#include <optional>
+
 namespace buttonhole::app
 {
 
@@ -51,6 +53,10 @@ public:
     void restoreView(double scale, const QPointF &centre);
     /// All that is seen is rendered and exact.
     bool isSettled() const;
+    /// Sharp pixels of the present take everywhere, whatever else is still to come.
+    bool isSharp() const;
+    /// There is a picture, be it coarse.
+    bool showsPicture();
 
     QSize sizeHint() const override { return {732, 600}; }
 
@@ -78,6 +84,9 @@ private:
     void onPhotoChanged();
     void onTakeChanged(const Rect &dirty);
     void viewMoved();
+    /// What is seen follows a change of the whole picture within a frame: at its own level if that
+    /// can be rendered in time, else at a coarser one; the exact tiles come when changes rest.
+    void renderSeen();
     std::vector<View> shownViews() const;
     std::vector<TileKey> visibleTiles(View view, int level) const;
     void askForTiles();
@@ -85,8 +94,18 @@ private:
     void refresh(const QRect &part);
     void composeFrame(const QRegion &region);
     QImage pictureOf(const QRect &part);
-    void paintView(QPainter &painter, View view, const QRectF &clip);
-    void paintTile(QPainter &painter, const TileKey &key, int level);
+    /// The tile to show for `key`: the finest that fits the take, else the finest of an older one.
+    std::optional<TileKey> shownInstead(const TileKey &key);
+    /// A tile's place on the canvas and the image that is drawn there.
+    struct Piece {
+        QRectF target; ///< logical px
+        const QImage *image = nullptr;
+        QRectF source;
+        QRectF clip;
+        bool isSmooth = true;
+    };
+    Piece pieceFor(const TileKey &key, const QRectF &clip);
+    void addPieces(View view, const QRectF &clip, std::vector<Piece> &pieces);
     void paintSplitLine(QPainter &painter);
     bool showsTip() const;
     void paintHint(QPainter &painter);
@@ -125,6 +144,9 @@ private:
     bool m_spaceHeld = false;
     bool m_tabletInUse = false;
     QElapsedTimer m_clock;
+
+    double m_nsPerPixel = 8; ///< what renderSeen() cost so far
+    QTimer m_restTimer;      ///< runs while changes of the whole picture follow each other
 
     QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
     QRegion m_frameStale; ///< logical px

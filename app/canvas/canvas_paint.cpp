@@ -12,10 +12,22 @@
 namespace buttonhole::app
 {
 
-void Canvas::paintTile(QPainter &painter, const TileKey &key, int level)
+std::optional<TileKey> Canvas::shownInstead(const TileKey &key)
 {
-    // The tile itself, or the part of the next coarser one that is there.
-    const int side = kTileSize << level;
+    std::optional<TileKey> old;
+    for (int up = 0; key.level + up < m_session.levels()->count(); ++up) {
+        const TileKey at{key.view, key.level + up, key.tx >> up, key.ty >> up};
+        if (m_tiles.isFresh(at))
+            return at;
+        if (!old && m_tiles.find(at))
+            old = at;
+    }
+    return old;
+}
+
+Canvas::Piece Canvas::pieceFor(const TileKey &key, const QRectF &clip)
+{
+    const int side = kTileSize << key.level;
     const Rect photo =
         intersected(m_session.levels()->photo().rect(),
                     {key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side});
@@ -23,38 +35,32 @@ void Canvas::paintTile(QPainter &painter, const TileKey &key, int level)
     const auto snapped = [&](const QPointF &p) { // shared edges: no seams between tiles
         return QPointF(std::round(p.x() * ratio) / ratio, std::round(p.y() * ratio) / ratio);
     };
-    const QRectF target(snapped(m_transform.toWidget({double(photo.x0), double(photo.y0)})),
-                        snapped(m_transform.toWidget({double(photo.x1), double(photo.y1)})));
-    for (int up = 0; level + up < m_session.levels()->count(); ++up) {
-        const TileKey at{key.view, level + up, key.tx >> up, key.ty >> up};
-        const QImage *image = m_tiles.find(at);
-        if (!image)
-            continue;
-        const double step = double(1 << at.level);
-        const QRectF source(photo.x0 / step - at.tx * kTileSize,
-                            photo.y0 / step - at.ty * kTileSize, (photo.x1 - photo.x0) / step,
-                            (photo.y1 - photo.y0) / step);
-        painter.setRenderHint(QPainter::SmoothPixmapTransform,
-                              m_transform.scale() * step < 1.99 || up > 0);
-        // At the photo's right and bottom border a reduced tile can reach past the last full pixel.
-        painter.drawImage(target, *image, source.intersected(QRectF(image->rect())));
-        return;
-    }
-    painter.fillRect(target, m_surround.darker(108));
+    Piece piece;
+    piece.clip = clip;
+    piece.target = {snapped(m_transform.toWidget({double(photo.x0), double(photo.y0)})),
+                    snapped(m_transform.toWidget({double(photo.x1), double(photo.y1)}))};
+    const auto at = shownInstead(key);
+    if (!at)
+        return piece;
+    piece.image = m_tiles.find(*at);
+    const double step = double(1 << at->level);
+    piece.source = {photo.x0 / step - at->tx * kTileSize, photo.y0 / step - at->ty * kTileSize,
+                    (photo.x1 - photo.x0) / step, (photo.y1 - photo.y0) / step};
+    // At the photo's right and bottom border a reduced tile can reach past the last full pixel.
+    piece.source = piece.source.intersected(QRectF(piece.image->rect()));
+    piece.isSmooth = m_transform.scale() * step < 1.99 || at->level > key.level;
+    return piece;
 }
 
-void Canvas::paintView(QPainter &painter, View view, const QRectF &clip)
+void Canvas::addPieces(View view, const QRectF &clip, std::vector<Piece> &pieces)
 {
     const int level = m_transform.level(m_session.levels()->count());
-    painter.save();
-    painter.setClipRect(clip, Qt::IntersectClip);
     for (const TileKey &key : visibleTiles(view, level)) {
         const int side = kTileSize << level;
         if (toWidgetRect({key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side})
                 .intersects(clip.toAlignedRect()))
-            paintTile(painter, key, level);
+            pieces.push_back(pieceFor(key, clip));
     }
-    painter.restore();
 }
 
 void Canvas::composeFrame(const QRegion &region)
@@ -62,7 +68,6 @@ void Canvas::composeFrame(const QRegion &region)
     const double ratio = devicePixelRatioF();
     if (m_frame.size() != size() * ratio) {
         m_frame = QImage(size() * ratio, QImage::Format_RGB32);
-        m_frame.setDevicePixelRatio(ratio);
         m_frameStale = rect();
     }
     const QRegion stale = m_frameStale & region;
@@ -70,17 +75,39 @@ void Canvas::composeFrame(const QRegion &region)
         return;
     m_frameStale -= stale;
     askForTiles();
-    QPainter painter(&m_frame);
-    painter.setClipRegion(stale);
-    painter.fillRect(stale.boundingRect(), m_surround);
+    std::vector<Piece> pieces;
     const QRectF all = stale.boundingRect();
     if (m_look.split && !m_original) {
         const double x = splitX();
-        paintView(painter, View::Original, all.intersected({0.0, 0.0, x, double(height())}));
-        paintView(painter, m_look.view, all.intersected({x, 0.0, width() - x, double(height())}));
+        addPieces(View::Original, all.intersected({0.0, 0.0, x, double(height())}), pieces);
+        addPieces(m_look.view, all.intersected({x, 0.0, width() - x, double(height())}), pieces);
     } else {
-        paintView(painter, m_original ? View::Original : m_look.view, all);
+        addPieces(m_original ? View::Original : m_look.view, all, pieces);
     }
+    // Smooth scaling is the dear part: bands side by side, each with a painter of its own.
+    constexpr int kBandRows = 96;
+    const int top = std::clamp(int(std::floor(all.top() * ratio)), 0, m_frame.height());
+    const int bottom = std::clamp(int(std::ceil(all.bottom() * ratio)), top, m_frame.height());
+    uchar *bits = m_frame.bits();
+    parallelRows(bottom - top, kBandRows, [&](int y0, int y1) {
+        QImage band(bits + ptrdiff_t(top + y0) * m_frame.bytesPerLine(), m_frame.width(), y1 - y0,
+                    m_frame.bytesPerLine(), QImage::Format_RGB32);
+        band.setDevicePixelRatio(ratio);
+        QPainter painter(&band);
+        painter.translate(0, -(top + y0) / ratio);
+        painter.setClipRegion(stale);
+        painter.fillRect(all, m_surround);
+        const QRegion fixed = painter.clipRegion();
+        for (const Piece &piece : pieces) {
+            painter.setClipRegion(fixed);
+            painter.setClipRect(piece.clip, Qt::IntersectClip);
+            painter.setRenderHint(QPainter::SmoothPixmapTransform, piece.isSmooth);
+            if (piece.image)
+                painter.drawImage(piece.target, *piece.image, piece.source);
+            else
+                painter.fillRect(piece.target, m_surround.darker(108));
+        }
+    });
 }
 
 /// The frame and what lies over it, for one rectangle of the widget.

@@ -195,6 +195,29 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
     });
 }
 
+void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
+{
+    std::vector<std::pair<TileKey, Tile *>> parts;
+    for (const TileKey &key : keys) {
+        Tile &tile = m_tiles[key];
+        const Rect area = rectOf(key);
+        if (tile.image.size() != QSize(area.width(), area.height()))
+            tile.image = QImage(area.width(), area.height(), QImage::Format_RGB32);
+        tile.image.detach(); // a painter may hold the old pixels
+        tile.rendered = m_generation;
+        tile.used = ++m_clock;
+        parts.emplace_back(key, &tile);
+    }
+    parallelFor(int(parts.size()), [&](int i) {
+        const auto &[key, tile] = parts[size_t(i)];
+        const RenderTarget target{RenderTarget::Layout::Bgrx8, tile->image.scanLine(0),
+                                  size_t(tile->image.bytesPerLine())};
+        renderPicture(*m_scene.levels, *m_scene.take, key.view, key.level, rectOf(key),
+                      *m_scene.output, target, m_scene.tintHueDeg);
+    });
+    evict();
+}
+
 bool TileStore::isBusy() const
 {
     const std::scoped_lock lock(m_mutex);

@@ -53,6 +53,9 @@ public:
     /// calling thread: the brush's path.
     void renderNow(const std::vector<TileKey> &keys, const Rect &dirty);
 
+    /// Renders these tiles, all of one view and level, at once on the calling thread.
+    void renderWholeNow(const std::vector<TileKey> &keys);
+
     Rect rectOf(const TileKey &key) const;
     bool isBusy() const;
     void setBudget(size_t tiles) { m_budget = tiles; }

@@ -77,19 +77,15 @@ void MainWindow::load(const QString &path, const QString &photoPath)
                 out.notes = container->notes;
                 out.container = std::move(*container);
             }
-            Run decoding = run;
-            decoding.progress = [&run](float f) { run.report(f * 0.7F); };
-            auto loaded = loadPhoto(photoFile, decoding);
-            if (!loaded)
-                return loaded.error();
-            if (out.container && (out.container->photo.width != loaded->width ||
-                                  out.container->photo.height != loaded->height))
-                return Error{ErrorKind::PhotoMissing, photoFile,
-                             "this file has another size in pixels"};
-            out.notes.insert(out.notes.end(), loaded->notes.begin(), loaded->notes.end());
-            auto levels = PhotoLevels::make(std::make_shared<const Photo>(std::move(*loaded)), run);
+            auto levels = PhotoLevels::load(photoFile, run);
             if (!levels)
                 return levels.error();
+            const Photo &photograph = (*levels)->photo();
+            if (out.container && (out.container->photo.width != photograph.width ||
+                                  out.container->photo.height != photograph.height))
+                return Error{ErrorKind::PhotoMissing, photoFile,
+                             "this file has another size in pixels"};
+            out.notes.insert(out.notes.end(), photograph.notes.begin(), photograph.notes.end());
             out.levels = std::move(*levels);
             out.tintHueDeg = findRarestHueDeg(*out.levels);
             return out;

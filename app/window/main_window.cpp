@@ -272,8 +272,11 @@ void MainWindow::connectViews()
         m_actions["undo"]->setEnabled(m_session.history().canUndo());
         m_actions["redo"]->setEnabled(m_session.history().canRedo());
         refreshHint();
-        refreshSwatches();
+        m_swatchTimer.start();
     });
+    m_swatchTimer.setSingleShot(true);
+    m_swatchTimer.setInterval(150); // when changes rest
+    connect(&m_swatchTimer, &QTimer::timeout, this, &MainWindow::refreshSwatches);
     connect(m_ticket, &Ticket::renameAsked, m_details, &Details::startRenaming);
     connect(&m_check->glass(), &PickGlass::optionsChanged, this, [this] {
         m_settings.glassZoom = m_check->glass().zoom();
@@ -378,10 +381,12 @@ void MainWindow::changeTip(float sizeFactor, float softnessStep)
 /// The ticket's swatches, found in the background: the colour each keep keeps.
 void MainWindow::refreshSwatches()
 {
-    m_swatchWanted = true;
-    if (m_swatchRunning || !m_session.hasPhoto())
+    if (m_swatchRunning) {
+        m_swatchTimer.start();
         return;
-    m_swatchWanted = false;
+    }
+    if (!m_session.hasPhoto())
+        return;
     m_swatchRunning = true;
     m_jobs.start(
         {},
@@ -396,8 +401,6 @@ void MainWindow::refreshSwatches()
             m_swatchRunning = false;
             for (const Keep &keep : m_session.take()->keeps)
                 m_ticket->setSwatch(keep.id, colours.value(keep.id));
-            if (m_swatchWanted)
-                refreshSwatches();
         });
 }
 

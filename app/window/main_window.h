@@ -8,6 +8,7 @@
 #include "window/actions.h"
 
 #include <QMainWindow>
+#include <QTimer>
 
 class QLabel;
 
@@ -123,7 +124,7 @@ private:
     bool m_saving = false;
     std::optional<SaveOrder> m_nextSave; ///< asked for while saving
     bool m_swatchRunning = false;
-    bool m_swatchWanted = false;
+    QTimer m_swatchTimer;
     bool m_closeAgreed = false;
     std::function<void()> m_afterSave;
 };

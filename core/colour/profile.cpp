@@ -136,6 +136,7 @@ Result<Profile> Profile::fromIcc(std::vector<uint8_t> icc, const std::string &su
                                          cmsSigBlueColorantTag};
     const cmsTagSignature curves[] = {cmsSigRedTRCTag, cmsSigGreenTRCTag, cmsSigBlueTRCTag};
     Matrix3 toD50{};
+    const cmsToneCurve *before = nullptr;
     for (size_t c = 0; c < 3; ++c) {
         const auto *xyz = static_cast<const cmsCIEXYZ *>(cmsReadTag(handle.get(), colorants[c]));
         const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(handle.get(), curves[c]));
@@ -144,6 +145,13 @@ Result<Profile> Profile::fromIcc(std::vector<uint8_t> icc, const std::string &su
         toD50[0][c] = xyz->X;
         toD50[1][c] = xyz->Y;
         toD50[2][c] = xyz->Z;
+        if (curve == before) { // one curve for all channels, as most profiles have
+            data->toLinear[c] = data->toLinear[c - 1];
+            data->fromRoot[c] = data->fromRoot[c - 1];
+            data->from8BitRoot[c] = data->from8BitRoot[c - 1];
+            continue;
+        }
+        before = curve;
         data->toLinear[c] = sampleCurve(curve);
         data->fromRoot[c] = invertOverRoot(data->toLinear[c]);
         data->from8BitRoot[c] = codesOverRoot(data->toLinear[c]);

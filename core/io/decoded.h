@@ -26,6 +26,20 @@ struct Decoded {
     std::vector<std::string> notes; ///< what the user should know, one sentence each
 };
 
+/// Follows a picture that is being decoded, to work on rows that are complete while the decoder
+/// goes on. Called on the decoder's thread; must return at once, but for end().
+class RowFollower
+{
+public:
+    virtual ~RowFollower() = default;
+    /// RGB at 8 bits, in the profile `icc` (empty: none). The image stays where it is until end().
+    virtual void begin(const Image<uint8_t> &image, const std::vector<uint8_t> &icc) = 0;
+    /// Rows above `done` are complete.
+    virtual void rows(int done) = 0;
+    /// No more rows will come; waits until the image is not read any more.
+    virtual void end() = 0;
+};
+
 /// TooLarge where a picture is beyond the limits, Damaged where it has no pixels.
 Result<void> checkSize(int64_t width, int64_t height, const std::string &subject);
 

@@ -108,8 +108,42 @@ struct Decompress {
 
 } // namespace
 
+namespace
+{
+
+/// Whatever way decoding ends, the follower lets go of the image first.
+class Following
+{
+public:
+    Following(RowFollower *follower, const Image<uint8_t> &image, const std::vector<uint8_t> &icc)
+        : m_follower(image.channels() == 3 ? follower : nullptr)
+    {
+        if (m_follower)
+            m_follower->begin(image, icc);
+    }
+    ~Following() { end(); }
+    Following(const Following &) = delete;
+    Following &operator=(const Following &) = delete;
+    void rows(int done)
+    {
+        if (m_follower)
+            m_follower->rows(done);
+    }
+    void end()
+    {
+        if (m_follower)
+            m_follower->end();
+        m_follower = nullptr;
+    }
+
+private:
+    RowFollower *m_follower;
+};
+
+} // namespace
+
 Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string &subject,
-                           const Run &run)
+                           const Run &run, RowFollower *follower)
 {
     Decompress jpeg;
     const auto damaged = [&] { return Error{ErrorKind::Damaged, subject, jpeg.errors.message}; };
@@ -125,6 +159,7 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
 
     const int channels = jpeg.info.output_components;
     Image<uint8_t> image(width, height, channels);
+    Following following(follower, image, out.icc);
     for (int y = 0; y < height; ++y) {
         if (!jpeg.readRow(image.row(y)))
             return damaged();
@@ -136,8 +171,11 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
             if (run.stopped())
                 return Error{ErrorKind::Cancelled, subject, {}};
             run.report(float(y) / float(height));
+            following.rows(y);
         }
     }
+    following.rows(height);
+    following.end();
     if (jpeg.errors.base.num_warnings > 0)
         out.notes.emplace_back("The file has small faults; a few pixels may be wrong.");
     if (channels == 4 && jpeg.info.saw_Adobe_marker) // written inverted by custom

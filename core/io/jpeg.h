@@ -8,9 +8,10 @@ namespace buttonhole
 {
 
 /// Decodes a JPEG in memory. Grey, RGB (from YCbCr too) or CMYK (from YCCK too).
+/// @param follower may be null; it is told of RGB pictures only
 /// Errors: Damaged (also when cut off: nothing is filled in silently), TooLarge, Cancelled.
 Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string &subject,
-                           const Run &run);
+                           const Run &run, RowFollower *follower = nullptr);
 
 /// Encodes to an open file descriptor: 4:4:4, since halved chroma would soften the edges of what
 /// stays in colour; optimised Huffman tables only below 1 megapixel (they need a second pass).

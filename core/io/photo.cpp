@@ -114,7 +114,8 @@ Image<uint16_t> plainCmykToRgb(const Image<uint16_t> &cmyk)
     return out;
 }
 
-Result<Decoded> decode(const std::string &path, const Run &run, Metadata &metadata)
+Result<Decoded> decode(const std::string &path, const Run &run, RowFollower *follower,
+                       Metadata &metadata)
 {
     const auto start = readStart(path, 16);
     if (!start)
@@ -127,7 +128,9 @@ Result<Decoded> decode(const std::string &path, const Run &run, Metadata &metada
         if (!bytes)
             return bytes.error();
         metadata = Metadata::fromBytes(*bytes);
-        auto decoded = isJpeg ? decodeJpeg(*bytes, path, run) : decodePng(*bytes, path, run);
+        const bool isUpright = metadata.orientation() <= 1;
+        auto decoded = isJpeg ? decodeJpeg(*bytes, path, run, isUpright ? follower : nullptr)
+                              : decodePng(*bytes, path, run);
         if (decoded)
             decoded->orientation = metadata.orientation();
         return decoded;
@@ -209,11 +212,11 @@ Result<void> settleColour(Decoded &decoded, Photo &photo)
 
 } // namespace
 
-Result<Photo> loadPhoto(const std::string &path, const Run &run)
+Result<Photo> loadPhoto(const std::string &path, const Run &run, RowFollower *follower)
 {
     Photo photo;
     photo.path = path;
-    auto decoded = decode(path, run, photo.metadata);
+    auto decoded = decode(path, run, follower, photo.metadata);
     if (!decoded)
         return decoded.error();
     photo.format = decoded->format;

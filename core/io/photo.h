@@ -10,6 +10,8 @@
 namespace buttonhole
 {
 
+class RowFollower;
+
 /// Three interleaved channels at 8 or 16 bits: the smallest type that loses nothing of the file.
 using PhotoPixels = std::variant<Image<uint8_t>, Image<uint16_t>>;
 
@@ -34,8 +36,10 @@ struct Photo {
 /// Opens a picture file: JPEG, PNG, TIFF, WebP, HEIF, AVIF, camera raw and what else OpenImageIO
 /// reads. The file is only read. EXIF orientation is applied; matrix profiles are kept; CMYK, grey
 /// and table profiles are converted to sRGB at 16 bits; transparency is laid on white.
+/// @param follower may be null; it is told of pictures that need no turning, by the codecs that can
 /// Errors: NotFound, NoPermission, NotAPhoto, Damaged, TooLarge, Cancelled.
-Result<Photo> loadPhoto(const std::string &path, const Run &run = {});
+Result<Photo> loadPhoto(const std::string &path, const Run &run = {},
+                        RowFollower *follower = nullptr);
 
 /// Turns or mirrors as EXIF orientation 1..8 asks, so that the picture stands upright.
 template <class T>

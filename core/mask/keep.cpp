@@ -30,7 +30,7 @@ void keepMask(const Keep &keep, int level, const Rect &area, uint16_t *out)
             out[i] = uint16_t(65535 - out[i]);
     if (keep.strength < 1.0F)
         for (size_t i = 0; i < n; ++i)
-            out[i] = uint16_t(std::lround(float(out[i]) * keep.strength));
+            out[i] = uint16_t(float(out[i]) * keep.strength + 0.5F);
 }
 
 } // namespace buttonhole

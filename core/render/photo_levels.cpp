@@ -1,9 +1,14 @@
 #include "render/photo_levels.h"
 
 #include "colour/oklab.h"
+#include "io/decoded.h"
 #include "raster/parallel_tiles.h"
 
 #include <cmath>
+#include <condition_variable>
+#include <mutex>
+#include <optional>
+#include <thread>
 
 namespace buttonhole
 {
@@ -52,6 +57,109 @@ Image<T> reduced(const SourceColour &colour, const Image<T> &from)
     return out;
 }
 
+/// How many levels below the photo itself.
+int reducedCount(int width, int height)
+{
+    int count = 0;
+    for (int side = std::max(width, height); side > 256 && count < kMaxLevel; side = (side + 1) / 2)
+        ++count;
+    return count;
+}
+
+/// Makes the levels of a photo behind its decoder, on a thread of its own.
+class LevelsFollower final : public RowFollower
+{
+public:
+    ~LevelsFollower() override { end(); }
+
+    void begin(const Image<uint8_t> &image, const std::vector<uint8_t> &icc) override
+    {
+        auto profile = icc.empty() ? Profile::srgb() : Profile::fromIcc(icc, {});
+        if (!profile) // it will be converted: nothing to do with these codes
+            return;
+        m_colour.emplace(*profile, 8);
+        m_image = &image;
+        m_codes = image.row(0);
+        const int count = reducedCount(image.width(), image.height());
+        for (int n = 1; n <= count; ++n)
+            m_levels.emplace_back(sizeAtLevel(image.width(), n), sizeAtLevel(image.height(), n), 3);
+        m_thread = std::jthread([this] { work(); });
+    }
+
+    void rows(int done) override
+    {
+        {
+            const std::scoped_lock lock(m_mutex);
+            m_done = done;
+        }
+        m_wake.notify_one();
+    }
+
+    void end() override
+    {
+        {
+            const std::scoped_lock lock(m_mutex);
+            m_ended = true;
+        }
+        m_wake.notify_one();
+        if (m_thread.joinable())
+            m_thread.join();
+        m_image = nullptr;
+    }
+
+    /// The levels, if it is really this photo's codes that they were made from.
+    std::optional<std::vector<PhotoPixels>> take(const Photo &photo)
+    {
+        const auto *image = std::get_if<Image<uint8_t>>(&photo.pixels);
+        if (!image || !m_colour || image->row(0) != m_codes || m_reached != photo.height ||
+            !photo.profile.isSameSpaceAs(m_colour->profile))
+            return std::nullopt;
+        std::vector<PhotoPixels> out;
+        for (auto &level : m_levels)
+            out.emplace_back(std::move(level));
+        return out;
+    }
+
+private:
+    void work()
+    {
+        std::vector<int> reached(m_levels.size(), 0);
+        for (;;) {
+            {
+                std::unique_lock lock(m_mutex);
+                m_wake.wait(lock, [this] { return m_done > m_reached || m_ended; });
+                if (m_done == m_reached)
+                    return;
+                m_reached = m_done;
+            }
+            int above = m_reached;
+            const Image<uint8_t> *from = m_image;
+            for (size_t n = 0; n < m_levels.size(); ++n) {
+                Image<uint8_t> &to = m_levels[n];
+                const int end = above == from->height() ? to.height() : above / 2;
+                for (int y = reached[n]; y < end; ++y)
+                    reduceRow(*m_colour, from->row(2 * y),
+                              from->row(std::min(2 * y + 1, from->height() - 1)), from->width(),
+                              to.row(y), to.width());
+                reached[n] = above = end;
+                from = &to;
+            }
+        }
+    }
+
+    const Image<uint8_t> *m_image = nullptr;
+    const uint8_t *m_codes = nullptr;
+    std::optional<SourceColour> m_colour;
+    std::vector<Image<uint8_t>> m_levels;
+    int m_reached = 0; ///< rows of the photo that the levels hold; the worker's until end()
+
+    std::mutex m_mutex; ///< guards the two below
+    int m_done = 0;
+    bool m_ended = false;
+    std::condition_variable m_wake;
+    std::jthread m_thread;
+};
+
 } // namespace
 
 PhotoLevels::PhotoLevels(std::shared_ptr<const Photo> photo)
@@ -68,14 +176,32 @@ Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::make(std::shared_ptr<con
                                                              const Run &run)
 {
     std::shared_ptr<PhotoLevels> levels(new PhotoLevels(std::move(photo)));
-    int side = std::max(levels->m_photo->width, levels->m_photo->height);
-    for (int level = 0; side > 256 && level < kMaxLevel; side = (side + 1) / 2, ++level) {
+    const int count = reducedCount(levels->m_photo->width, levels->m_photo->height);
+    for (int level = 0; level < count; ++level) {
         if (run.stopped())
             return Error{ErrorKind::Cancelled, levels->m_photo->path, {}};
         levels->m_reduced.push_back(std::visit(
             [&](const auto &image) -> PhotoPixels { return reduced(levels->m_colour, image); },
             levels->level(level)));
     }
+    return std::shared_ptr<const PhotoLevels>(std::move(levels));
+}
+
+Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::load(const std::string &path,
+                                                             const Run &run)
+{
+    LevelsFollower follower;
+    Run decoding = run;
+    decoding.progress = [&run](float f) { run.report(f * 0.8F); };
+    auto loaded = loadPhoto(path, decoding, &follower);
+    if (!loaded)
+        return loaded.error();
+    auto photo = std::make_shared<const Photo>(std::move(*loaded));
+    auto ready = follower.take(*photo);
+    if (!ready)
+        return make(std::move(photo), run);
+    std::shared_ptr<PhotoLevels> levels(new PhotoLevels(std::move(photo)));
+    levels->m_reduced = std::move(*ready);
     return std::shared_ptr<const PhotoLevels>(std::move(levels));
 }
 
@@ -112,8 +238,8 @@ PixelReading readPixel(const PhotoLevels &levels, int x, int y)
 double findRarestHueDeg(const PhotoLevels &levels)
 {
     constexpr int kBins = 72;
-    constexpr int kWindow = 8; // bins: 40 degrees
-    const int level = std::min(levels.count() - 1, 3);
+    constexpr int kWindow = 8;                         // bins: 40 degrees
+    const int level = std::max(0, levels.count() - 2); // about 500 px
     const Rect area = levels.rectOf(level);
     double bins[kBins] = {};
     for (int y = 0; y < area.y1; y += 2)

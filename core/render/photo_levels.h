@@ -13,6 +13,10 @@ public:
     /// Levels down to a long edge of about 256 px. Errors: Cancelled.
     static Result<std::shared_ptr<const PhotoLevels>> make(std::shared_ptr<const Photo> photo,
                                                            const Run &run = {});
+    /// Opens a photo and makes its levels; where the codec allows, while it is being decoded.
+    /// Errors: those of loadPhoto().
+    static Result<std::shared_ptr<const PhotoLevels>> load(const std::string &path,
+                                                           const Run &run = {});
     /// Level 0 only: for exports, which need no other.
     static std::shared_ptr<const PhotoLevels> makeFlat(std::shared_ptr<const Photo> photo);
 

@@ -1,7 +1,10 @@
 #include "render/photo_levels.h"
 
 #include "registry.h"
+#include "sample_files.h"
 #include "samples.h"
+
+#include <QTemporaryDir>
 
 #include <cmath>
 
@@ -53,6 +56,53 @@ private Q_SLOTS:
                                              : 1.055 * std::pow(expected, 1 / 2.4) - 0.055;
                     QVERIFY(std::abs(code - exact) <= 0.56 * step);
                 }
+    }
+
+    /// Made behind the decoder or after it, levels are the same.
+    void loadingMakesTheSameLevels_data()
+    {
+        QTest::addColumn<QString>("photo");
+        QTest::newRow("upright") << test::demo("spools.jpg");
+        QTest::newRow("turned") << test::demo("button-jar.jpg");
+        QTest::newRow("odd sides") << QString();
+    }
+    void loadingMakesTheSameLevels()
+    {
+        QFETCH(QString, photo);
+        const QTemporaryDir folder;
+        if (photo.isEmpty()) {
+            photo = folder.filePath(QStringLiteral("odd.jpg"));
+            test::writeJpeg(photo, test::makePicture<uint8_t>(1101, 767));
+        }
+        const auto loaded = PhotoLevels::load(photo.toStdString());
+        QVERIFY(loaded);
+        const std::shared_ptr<const Photo> same(*loaded, &(*loaded)->photo());
+        const auto made = PhotoLevels::make(same);
+        QCOMPARE((*loaded)->count(), (*made)->count());
+        QVERIFY((*loaded)->count() > 2);
+        for (int n = 0; n < (*made)->count(); ++n) {
+            const auto &a = std::get<Image<uint8_t>>((*loaded)->level(n));
+            const auto &b = std::get<Image<uint8_t>>((*made)->level(n));
+            QVERIFY(a.rect() == b.rect());
+            QVERIFY(std::equal(a.row(0), a.row(0) + a.count(), b.row(0)));
+        }
+    }
+
+    void loadingStopsAndFailsCleanly()
+    {
+        const QTemporaryDir folder;
+        const QString cut = folder.filePath(QStringLiteral("cut.jpg"));
+        auto bytes = test::bytesOf(test::demo("spools.jpg"));
+        bytes.resize(bytes.size() / 2);
+        test::writeFile(cut, bytes.data(), bytes.size());
+        QCOMPARE(PhotoLevels::load(cut.toStdString()).error().kind, ErrorKind::Damaged);
+        std::stop_source stop;
+        Run run{stop.get_token(), [&](float f) {
+                    if (f > 0.2F)
+                        stop.request_stop();
+                }};
+        QCOMPARE(PhotoLevels::load(test::demo("spools.jpg").toStdString(), run).error().kind,
+                 ErrorKind::Cancelled);
     }
 
     void rarestHueIsFarFromWhatIsThere()
