@@ -48,7 +48,7 @@ Canvas::Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent)
 
 void Canvas::onPhotoChanged()
 {
-    m_tiles.reset({m_session.levels(), m_session.take(), m_output, m_session.tintHueDeg()});
+    m_tiles.reset({m_session.levels(), m_session.take(), m_output, {m_session.tintHueDeg()}});
     m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
     m_stitch = {};
     m_tool.reset();
@@ -59,7 +59,7 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
 {
     m_output = std::move(output);
     if (m_session.hasPhoto())
-        m_tiles.reset({m_session.levels(), m_session.take(), m_output, m_session.tintHueDeg()});
+        m_tiles.reset({m_session.levels(), m_session.take(), m_output, {m_session.tintHueDeg()}});
     refresh(rect());
 }
 

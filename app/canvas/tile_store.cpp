@@ -15,7 +15,7 @@ QImage renderTileImage(const Scene &scene, View view, int level, const Rect &are
     const RenderTarget target{RenderTarget::Layout::Bgrx8, image.bits(),
                               size_t(image.bytesPerLine())};
     renderPicture(*scene.levels, *scene.take, view, level, area, *scene.output, target,
-                  scene.tintHueDeg);
+                  scene.options);
     return image;
 }
 
@@ -36,6 +36,8 @@ TileStore::~TileStore()
 void TileStore::reset(const Scene &scene)
 {
     m_scene = scene;
+    m_scene.options.cache = &m_stages;
+    m_stages.clear();
     m_tiles.clear();
     ++m_generation;
     ++m_epoch;
@@ -191,7 +193,7 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
     parallelFor(int(parts.size()), [&](int i) {
         const Part &part = parts[size_t(i)];
         renderPicture(*m_scene.levels, *m_scene.take, part.key.view, part.key.level, part.area,
-                      *m_scene.output, part.target, m_scene.tintHueDeg);
+                      *m_scene.output, part.target, m_scene.options);
     });
 }
 
@@ -213,7 +215,7 @@ void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
         const RenderTarget target{RenderTarget::Layout::Bgrx8, tile->image.scanLine(0),
                                   size_t(tile->image.bytesPerLine())};
         renderPicture(*m_scene.levels, *m_scene.take, key.view, key.level, rectOf(key),
-                      *m_scene.output, target, m_scene.tintHueDeg);
+                      *m_scene.output, target, m_scene.options);
     });
     evict();
 }

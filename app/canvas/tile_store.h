@@ -27,7 +27,7 @@ struct Scene {
     std::shared_ptr<const PhotoLevels> levels;
     std::shared_ptr<const Take> take;
     std::shared_ptr<const OutputColour> output;
-    double tintHueDeg = 0;
+    RenderOptions options;
 };
 
 /// Rendered tiles of the canvas, and the workers that make them. What is wanted is set anew with
@@ -58,7 +58,12 @@ public:
 
     Rect rectOf(const TileKey &key) const;
     bool isBusy() const;
-    void setBudget(size_t tiles) { m_budget = tiles; }
+    /// Memory for rendered tiles, and for the stages they are made from.
+    void setBudget(size_t tileBytes, size_t stageBytes)
+    {
+        m_budget = std::max<size_t>(64, tileBytes / kTileBytes);
+        m_stages.setBudget(stageBytes);
+    }
 
 Q_SIGNALS:
     void tileReady(const buttonhole::app::TileKey &key);
@@ -86,7 +91,9 @@ private:
     uint64_t m_generation = 1; ///< counts changes of the take
     uint64_t m_epoch = 1;      ///< counts resets
     uint64_t m_clock = 0;
-    size_t m_budget = 640; ///< of 256 KiB each
+    static constexpr size_t kTileBytes = size_t(kTileSize) * kTileSize * 4;
+    size_t m_budget = 640; ///< tiles
+    StageCache m_stages;   ///< used by workers: goes after them
     QThreadPool m_pool;
 
     mutable std::mutex m_mutex; ///< guards the three below

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/content.h"
 #include "colour/profile.h"
 
 #include <array>
@@ -29,6 +30,7 @@ struct OutputColour {
     std::array<float, 9> fromLms{}; ///< OKLab cones -> linear RGB, row-major
     Profile profile;
     bool curvesAreEqual = false;
+    uint64_t content = newContent();
 };
 
 /// Linear light of a run of interleaved RGB codes. n <= kRowRun.

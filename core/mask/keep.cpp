@@ -1,7 +1,6 @@
 #include "mask/keep.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace buttonhole
 {
@@ -13,7 +12,7 @@ const Step *Keep::findStep(uint64_t stepId) const
     return it == steps.end() ? nullptr : &*it;
 }
 
-void keepMask(const Keep &keep, int level, const Rect &area, uint16_t *out)
+void foldedMask(const Keep &keep, int level, const Rect &area, uint16_t *out)
 {
     const size_t n = area.area();
     std::fill_n(out, n, uint16_t(0));
@@ -28,9 +27,29 @@ void keepMask(const Keep &keep, int level, const Rect &area, uint16_t *out)
     if (keep.invert)
         for (size_t i = 0; i < n; ++i)
             out[i] = uint16_t(65535 - out[i]);
-    if (keep.strength < 1.0F)
+}
+
+uint64_t foldedContent(const Keep &keep)
+{
+    uint64_t content = keep.invert ? 1 : 0;
+    for (const Step &step : keep.steps)
+        if (step.on && step.shape->isUnderstood())
+            content =
+                joinedContent(joinedContent(content, step.shape->content()), uint64_t(step.sign));
+    return content;
+}
+
+void applyStrength(float strength, uint16_t *mask, size_t n)
+{
+    if (strength < 1.0F)
         for (size_t i = 0; i < n; ++i)
-            out[i] = uint16_t(float(out[i]) * keep.strength + 0.5F);
+            mask[i] = uint16_t(float(mask[i]) * strength + 0.5F);
+}
+
+void keepMask(const Keep &keep, int level, const Rect &area, uint16_t *out)
+{
+    foldedMask(keep, level, area, out);
+    applyStrength(keep.strength, out, area.area());
 }
 
 } // namespace buttonhole

@@ -24,5 +24,10 @@ struct Keep {
 /// At level 0 exact; above, steps are folded from their reduced rasters (they differ only where the
 /// edges of two steps cross inside one reduced pixel).
 void keepMask(const Keep &keep, int level, const Rect &area, uint16_t *out);
+/// The same before strength, and the id of all that it depends on.
+void foldedMask(const Keep &keep, int level, const Rect &area, uint16_t *out);
+uint64_t foldedContent(const Keep &keep);
+/// n mask values by the keep's strength, in place.
+void applyStrength(float strength, uint16_t *mask, size_t n);
 
 } // namespace buttonhole

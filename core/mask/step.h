@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/content.h"
 #include "base/result.h"
 #include "raster/mask_plane.h"
 
@@ -48,6 +49,8 @@ class StepShape
 public:
     virtual ~StepShape() = default;
     StepShape() = default;
+    /// Shapes never change, so each is a content of its own.
+    uint64_t content() const { return m_content; }
     StepShape(const StepShape &) = delete;
     StepShape &operator=(const StepShape &) = delete;
 
@@ -73,6 +76,9 @@ public:
     /// rebuilt from parameters is left out.
     virtual void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const = 0;
     virtual void visitPlanes(const std::function<void(const MaskPlane &)> &) const {}
+
+private:
+    const uint64_t m_content = newContent();
 };
 
 /// One row per kind of step: all that a new kind registers.

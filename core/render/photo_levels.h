@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/content.h"
 #include "io/photo.h"
 
 namespace buttonhole
@@ -22,6 +23,7 @@ public:
 
     const Photo &photo() const { return *m_photo; }
     const SourceColour &colour() const { return m_colour; }
+    uint64_t content() const { return m_content; }
     int count() const { return int(m_reduced.size()) + 1; }
     const PhotoPixels &level(int n) const
     {
@@ -38,6 +40,7 @@ private:
     std::shared_ptr<const Photo> m_photo;
     SourceColour m_colour;
     std::vector<PhotoPixels> m_reduced;
+    const uint64_t m_content = newContent();
 };
 
 /// How a colour pixel of the photo reads, for the status line and the tint.

@@ -24,6 +24,80 @@ struct Run256 {
     alignas(64) uint16_t out[3][kPadded];
 };
 
+/// A stage's tile out of the cache, or nothing.
+struct CachedTile {
+    StageCache::Values values;
+    Rect tile;
+
+    const uint16_t *row(int y, const Rect &area) const
+    {
+        return values ? values->data() + size_t(y - tile.y0) * size_t(tile.width()) +
+                            (area.x0 - tile.x0)
+                      : nullptr;
+    }
+};
+
+/// Finds the tile that `area` lies in; makes and keeps it if the area is all of it. A part alone
+/// (under the brush) is not worth making the whole.
+template <class Make>
+CachedTile cachedTile(StageCache &cache, StageCache::Stage stage, uint64_t content, int level,
+                      const Rect &area, const Rect &picture, const Make &make)
+{
+    const StageCache::Key key{stage, content, level, area.x0 / kTileSize, area.y0 / kTileSize};
+    const Rect tile = intersected(picture, {key.tx * kTileSize, key.ty * kTileSize,
+                                            (key.tx + 1) * kTileSize, (key.ty + 1) * kTileSize});
+    CachedTile out{cache.find(key), tile};
+    if (!out.values && tile == area) {
+        auto values = std::make_shared<std::vector<uint16_t>>(tile.area());
+        make(tile, values->data());
+        out.values = std::move(values);
+        cache.put(key, out.values);
+    }
+    return out;
+}
+
+/// A keep's mask; its folded steps come from the cache where they can.
+void cachedKeepMask(const Keep &keep, int level, const Rect &area, uint16_t *out, StageCache *cache,
+                    const Rect &picture)
+{
+    CachedTile folded;
+    if (cache && !keep.steps.empty())
+        folded = cachedTile(
+            *cache, StageCache::Stage::KeepMask, foldedContent(keep), level, area, picture,
+            [&](const Rect &tile, uint16_t *to) { foldedMask(keep, level, tile, to); });
+    if (!folded.values) {
+        keepMask(keep, level, area, out);
+        return;
+    }
+    for (int y = area.y0; y < area.y1; ++y)
+        std::copy_n(folded.row(y, area), area.width(),
+                    out + size_t(y - area.y0) * size_t(area.width()));
+    applyStrength(keep.strength, out, area.area());
+}
+
+void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out, StageCache *cache,
+                  const Rect &picture)
+{
+    const size_t n = area.area();
+    std::vector<uint16_t> one;
+    bool first = true;
+    for (const Keep &keep : take.keeps) {
+        if (!keep.on)
+            continue;
+        if (first) {
+            cachedKeepMask(keep, level, area, out, cache, picture);
+            first = false;
+            continue;
+        }
+        one.resize(n);
+        cachedKeepMask(keep, level, area, one.data(), cache, picture);
+        for (size_t i = 0; i < n; ++i)
+            out[i] = std::max(out[i], one[i]);
+    }
+    if (first)
+        std::fill_n(out, n, uint16_t(0));
+}
+
 /// All that stays the same over one call.
 template <class T>
 struct Pass {
@@ -38,6 +112,7 @@ struct Pass {
     int bits; ///< of the output codes
     std::array<float, 9> toOutput{};
     std::array<float, 3> tint{}; ///< linear RGB of the output
+    StageCache *cache;
 
     void encode(Run256 &run, int n) const
     {
@@ -74,7 +149,21 @@ struct Pass {
             matrixRow(toOutput.data(), n, run.r, run.g, run.b);
     }
 
-    void resultRow(const T *rgb, Run256 &run, int n) const
+    void greyRow(const T *rgb, Run256 &run, int n) const
+    {
+        mixer.greyRow(rgb, n, run.y);
+        encodeRow(output.profile, 0, bits, run.y, n, run.out[0]);
+        if (output.curvesAreEqual) {
+            std::copy_n(run.out[0], n, run.out[1]);
+            std::copy_n(run.out[0], n, run.out[2]);
+        } else {
+            encodeRow(output.profile, 1, bits, run.y, n, run.out[1]);
+            encodeRow(output.profile, 2, bits, run.y, n, run.out[2]);
+        }
+    }
+
+    /// @param grey this row's grey codes if they are known already, else null
+    void resultRow(const T *rgb, const uint16_t *grey, Run256 &run, int n) const
     {
         uint16_t least = 65535;
         uint16_t most = 0;
@@ -86,17 +175,16 @@ struct Pass {
             colourRow(rgb, run, n);
             return;
         }
-        mixer.greyRow(rgb, n, run.y);
-        encodeRow(output.profile, 0, bits, run.y, n, run.out[0]);
-        if (output.curvesAreEqual) {
-            std::copy_n(run.out[0], n, run.out[1]);
-            std::copy_n(run.out[0], n, run.out[2]);
+        if (grey) {
+            for (auto &channel : run.out)
+                std::copy_n(grey, n, channel);
         } else {
-            encodeRow(output.profile, 1, bits, run.y, n, run.out[1]);
-            encodeRow(output.profile, 2, bits, run.y, n, run.out[2]);
+            greyRow(rgb, run, n);
         }
         if (most == 0)
             return;
+        if (grey)
+            mixer.greyRow(rgb, n, run.y);
         // Only pixels that are partly coloured take the blend's codes: each pixel then comes out
         // the same whatever its neighbours in the run are.
         Run256 mixed;
@@ -179,6 +267,23 @@ struct Pass {
         }
     }
 
+    CachedTile greyTile(const Image<T> &source, const Rect &area) const
+    {
+        const uint64_t content = joinedContent(joinedContent(levels.content(), output.content),
+                                               joinedContent(take.grey.content(), uint64_t(bits)));
+        return cachedTile(*cache, StageCache::Stage::Grey, content, level, area,
+                          levels.rectOf(level), [&](const Rect &tile, uint16_t *out) {
+                              Run256 run;
+                              for (int y = tile.y0; y < tile.y1; ++y) {
+                                  mixer.greyRow(source.pixel(tile.x0, y), tile.width(), run.y);
+                                  encodeRow(output.profile, 0, bits, run.y, tile.width(),
+                                            run.out[0]);
+                                  std::copy_n(run.out[0], tile.width(),
+                                              out + size_t(y - tile.y0) * size_t(tile.width()));
+                              }
+                          });
+    }
+
     /// Rows of a tile lie pages apart: the processor does not foresee the next one by itself.
     static void prefetch(const void *from, size_t bytes)
     {
@@ -192,7 +297,9 @@ struct Pass {
         const bool usesMask = view != View::Original;
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
         if (usesMask)
-            combinedMask(take, level, area, mask.data());
+            combinedMask(take, level, area, mask.data(), cache, levels.rectOf(level));
+        const bool usesGrey = cache && view == View::Result && take.greyOn && output.curvesAreEqual;
+        const CachedTile grey = usesGrey ? greyTile(source, area) : CachedTile();
         const size_t pixelBytes = target.layout == RenderTarget::Layout::Rgb8    ? 3
                                   : target.layout == RenderTarget::Layout::Rgb16 ? 6
                                                                                  : 4;
@@ -206,7 +313,7 @@ struct Pass {
                 std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
             switch (view) {
             case View::Result:
-                resultRow(rgb, run, n);
+                resultRow(rgb, grey.row(y, area), run, n);
                 break;
             case View::Original:
                 colourRow(rgb, run, n);
@@ -242,29 +349,12 @@ std::array<float, 3> tintOf(double hueDeg, const OutputColour &output)
 
 void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out)
 {
-    const size_t n = area.area();
-    std::vector<uint16_t> one;
-    bool first = true;
-    for (const Keep &keep : take.keeps) {
-        if (!keep.on)
-            continue;
-        if (first) {
-            keepMask(keep, level, area, out);
-            first = false;
-            continue;
-        }
-        one.resize(n);
-        keepMask(keep, level, area, one.data());
-        for (size_t i = 0; i < n; ++i)
-            out[i] = std::max(out[i], one[i]);
-    }
-    if (first)
-        std::fill_n(out, n, uint16_t(0));
+    combinedMask(take, level, area, out, nullptr, {});
 }
 
 void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
                    const Rect &area, const OutputColour &output, const RenderTarget &target,
-                   double tintHueDeg)
+                   const RenderOptions &options)
 {
     const bool sameSpace = levels.photo().profile.isSameSpaceAs(output.profile);
     const int bits = target.layout == RenderTarget::Layout::Rgb16 ? 16 : 8;
@@ -287,7 +377,8 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
                                sameSpace,
                                bits,
                                toOutput,
-                               tintOf(tintHueDeg, output)};
+                               tintOf(options.tintHueDeg, output),
+                               options.cache};
             parallelTiles(area, [&](const Rect &tile) { pass.tile(source, area, tile); });
         },
         levels.level(level));

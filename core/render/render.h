@@ -2,6 +2,7 @@
 
 #include "document/take.h"
 #include "render/photo_levels.h"
+#include "render/stage_cache.h"
 
 #include <array>
 #include <optional>
@@ -25,15 +26,19 @@ struct RenderTarget {
     size_t strideBytes = 0;
 };
 
+struct RenderOptions {
+    double tintHueDeg = 0;       ///< OKLCh hue of Tinted
+    StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
+};
+
 /// Renders `area` (pixels of pyramid level `level`) of a take: a pure function of its arguments,
 /// run on all cores. Every pixel depends on itself alone, so tiles joined are the whole picture bit
 /// for bit.
 /// Where the mask is full and the output has the photo's profile, codes are the photo's own.
-/// @param output     profile the codes are for (Mask codes are plain coverage)
-/// @param tintHueDeg OKLCh hue of Tinted
+/// @param output profile the codes are for (Mask codes are plain coverage)
 void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
                    const Rect &area, const OutputColour &output, const RenderTarget &target,
-                   double tintHueDeg = 0);
+                   const RenderOptions &options = {});
 
 /// What stays in colour by all keeps that are on: the greatest of their masks, uint16 0..65535.
 void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out);

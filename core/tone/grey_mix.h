@@ -10,6 +10,8 @@ namespace buttonhole
 struct GreyMix {
     enum class Base { Luminance } base = Base::Luminance; ///< CIE Y of linear light
     friend bool operator==(const GreyMix &, const GreyMix &) = default;
+    /// Equal for equal mixes.
+    uint64_t content() const { return uint64_t(base); }
 };
 
 /// A GreyMix made ready for one photo: what it needs of tables is computed here once.

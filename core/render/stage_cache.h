@@ -1,0 +1,62 @@
+#pragma once
+
+#include "base/content.h"
+
+#include <cstdint>
+#include <list>
+#include <memory>
+#include <mutex>
+#include <unordered_map>
+#include <vector>
+
+namespace buttonhole
+{
+
+/// Tiles of stages on the way from photo to picture, kept for the next render that needs the same:
+/// a drag of one slider then computes what follows from that slider only. A tile is found by what
+/// it was made from (its content), never by when; nothing need be thrown away when a take changes.
+/// The least recently used go when the budget is reached. Thread-safe.
+class StageCache
+{
+public:
+    enum class Stage : uint8_t {
+        Grey,     ///< codes of the grey in the output's profile
+        KeepMask, ///< a keep's folded steps, before strength
+    };
+    struct Key {
+        Stage stage = Stage::Grey;
+        uint64_t content = 0;
+        int level = 0;
+        int tx = 0;
+        int ty = 0;
+        friend bool operator==(const Key &, const Key &) = default;
+    };
+    /// The tile's part of the photo, row by row without gaps.
+    using Values = std::shared_ptr<const std::vector<uint16_t>>;
+
+    explicit StageCache(size_t budgetBytes = size_t(128) << 20) : m_budget(budgetBytes) {}
+
+    Values find(const Key &key);
+    void put(const Key &key, Values values);
+    void setBudget(size_t bytes);
+    void clear();
+    size_t bytes() const;
+
+private:
+    struct Hash {
+        size_t operator()(const Key &key) const;
+    };
+    struct Entry {
+        Key key;
+        Values values;
+    };
+    void trim();
+
+    mutable std::mutex m_mutex; ///< guards all below
+    size_t m_budget;
+    size_t m_bytes = 0;
+    std::list<Entry> m_entries; ///< most recently used first
+    std::unordered_map<Key, std::list<Entry>::iterator, Hash> m_index;
+};
+
+} // namespace buttonhole

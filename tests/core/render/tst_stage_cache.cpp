@@ -1,0 +1,116 @@
+#include "render/render.h"
+
+#include "registry.h"
+#include "samples.h"
+
+using namespace buttonhole;
+
+class TstStageCache : public QObject
+{
+    Q_OBJECT
+
+    static StageCache::Values tile(uint16_t value)
+    {
+        return std::make_shared<const std::vector<uint16_t>>(1000, value);
+    }
+    static std::vector<uint8_t> render(const PhotoLevels &levels, const Take &take,
+                                       const Rect &area, int level, StageCache *cache)
+    {
+        static const OutputColour output(Profile::srgb());
+        std::vector<uint8_t> out(area.area() * 3);
+        renderPicture(levels, take, View::Result, level, area, output,
+                      {RenderTarget::Layout::Rgb8, out.data(), size_t(area.width()) * 3},
+                      {0, cache});
+        return out;
+    }
+    static Take softTake()
+    {
+        Take take =
+            test::makePaintedTake(700, 500,
+                                  {test::makeStroke({300, 1, 1, 0.9F, PressureSteers::Nothing},
+                                                    {{200, 250}, {500, 250}})});
+        Keep second = take.keeps[0];
+        second.id = 99;
+        second.invert = true;
+        second.strength = 0.2F;
+        take.keeps.push_back(second);
+        return take;
+    }
+
+private Q_SLOTS:
+    void theLeastRecentlyUsedGo()
+    {
+        StageCache cache(5000); // two tiles of 2000 bytes
+        const StageCache::Key a{StageCache::Stage::Grey, 1, 0, 0, 0};
+        const StageCache::Key b{StageCache::Stage::Grey, 1, 0, 1, 0};
+        const StageCache::Key c{StageCache::Stage::KeepMask, 1, 0, 0, 0};
+        cache.put(a, tile(1));
+        cache.put(b, tile(2));
+        QVERIFY(cache.find(a)); // now b is the older
+        cache.put(c, tile(3));
+        QVERIFY(cache.find(a) && cache.find(c) && !cache.find(b));
+        QCOMPARE(cache.find(c)->front(), uint16_t(3));
+        QCOMPARE(cache.bytes(), size_t(4000));
+        cache.setBudget(2500);
+        QVERIFY(cache.find(c) && !cache.find(a));
+        cache.clear();
+        QCOMPARE(cache.bytes(), size_t(0));
+        QVERIFY(!cache.find(c));
+    }
+
+    void pixelsAreTheSameWithAndWithout()
+    {
+        const auto levels = PhotoLevels::make(test::makePhoto(700, 500)).value();
+        StageCache cache;
+        Take take = softTake();
+        for (int round = 0; round < 3; ++round) {
+            for (int level = 0; level < 2; ++level) {
+                const Rect all = levels->rectOf(level);
+                QCOMPARE(render(*levels, take, all, level, &cache),
+                         render(*levels, take, all, level, nullptr));
+                const Rect part{30, 40, all.x1 - 50, all.y1 - 3}; // parts of tiles too
+                QCOMPARE(render(*levels, take, part, level, &cache),
+                         render(*levels, take, part, level, nullptr));
+            }
+            take.keeps[0].strength = 0.7F - 0.3F * float(round);
+        }
+    }
+
+    void onlyWhatAChangeTouchesIsMadeAgain()
+    {
+        const auto levels = PhotoLevels::makeFlat(test::makePhoto(700, 500));
+        const Rect all = levels->photo().rect();
+        StageCache cache;
+        Take take = softTake();
+        (void)render(*levels, take, all, 0, &cache);
+        const size_t bytes = cache.bytes();
+        QVERIFY(bytes >= size_t(3) * 700 * 500 * 2); // the grey and two masks
+        take.keeps[0].strength = 0.5F;
+        (void)render(*levels, take, all, 0, &cache);
+        QCOMPARE(cache.bytes(), bytes); // strength comes after what is kept
+        take.keeps[0].invert = true;
+        (void)render(*levels, take, all, 0, &cache);
+        QCOMPARE(cache.bytes(), bytes); // by now the same mask as the second keep's
+        take.keeps[0].steps[0].sign = Sign::Subtract;
+        (void)render(*levels, take, all, 0, &cache);
+        QCOMPARE(cache.bytes(), bytes + size_t(700) * 500 * 2);
+    }
+
+    void anotherPhotoIsAnotherContent()
+    {
+        const auto one = PhotoLevels::makeFlat(test::makePhoto(300, 300));
+        auto darker = std::make_shared<Photo>();
+        darker->width = darker->height = 300;
+        darker->pixels = Image<uint8_t>(300, 300, 3);
+        const auto two = PhotoLevels::makeFlat(darker);
+        StageCache cache;
+        const Rect all{0, 0, 300, 300};
+        (void)render(*one, makeTake(), all, 0, &cache);
+        QCOMPARE(render(*two, makeTake(), all, 0, &cache),
+                 render(*two, makeTake(), all, 0, nullptr));
+    }
+};
+
+BUTTONHOLE_TEST(TstStageCache)
+
+#include "tst_stage_cache.moc"
