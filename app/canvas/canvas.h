@@ -40,6 +40,10 @@ public:
     bool showsStitch() const { return m_showsStitch; }
     void setShowsStitch(bool shows);
     void setSurround(const QColor &colour);
+    void setMemory(size_t tileBytes, size_t stageBytes)
+    {
+        m_tiles.setBudget(tileBytes, stageBytes);
+    }
     void setOutput(std::shared_ptr<const OutputColour> output);
     const std::shared_ptr<const OutputColour> &output() const { return m_output; }
     /// Shown over the empty canvas or the photo, one sentence; empty: nothing.

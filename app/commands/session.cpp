@@ -25,6 +25,7 @@ void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
         m_container.photo.width = m_levels->photo().width;
         m_container.photo.height = m_levels->photo().height;
     }
+    m_history.setBudget(m_undoBytes, m_undoFolder.toStdString());
     m_containerPath = containerPath;
     m_packsPhoto = m_container.photo.packed;
     m_shown = m_history.present().takes[m_history.present().current];
@@ -35,6 +36,13 @@ void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
     Q_EMIT historyChanged();
     Q_EMIT lineChanged();
     Q_EMIT fileChanged();
+}
+
+void Session::setUndoBudget(size_t bytes, const QString &folder)
+{
+    m_undoBytes = bytes;
+    m_undoFolder = folder;
+    m_history.setBudget(bytes, folder.toStdString());
 }
 
 void Session::present(const Rect &dirty)

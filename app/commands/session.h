@@ -40,6 +40,8 @@ public:
 
     // Changing. `dirty` is what may look different, photo px; empty means all of it.
     void edit(const QString &text, Take take, const QString &mergeKey = {}, Rect dirty = {});
+    /// Memory for undo, and the folder for what is more.
+    void setUndoBudget(size_t bytes, const QString &folder);
     void endMerge() { m_history.seal(); }
     void showLive(Take take, const Rect &dirty);
     /// The live take becomes a history entry.
@@ -93,6 +95,8 @@ private:
     std::shared_ptr<const Take> m_shown;
     Container m_container; ///< photo reference, extras; its work is not used
     QString m_containerPath;
+    size_t m_undoBytes = size_t(256) << 20;
+    QString m_undoFolder;
     uint64_t m_documentId = 0; ///< counts what was opened
     bool m_packsPhoto = false;
     TicketLine m_line;

@@ -26,6 +26,7 @@ void visit(Archive &archive, Self &s)
     archive("export/stripLocation", s.exporting.stripLocation);
     archive("window/theme", s.theme);
     archive("window/surround", s.surround);
+    archive("memory/mb", s.memoryMb);
     archive("window/glassZoom", s.glassZoom);
     archive("window/glassShowsMask", s.glassShowsMask);
     archive("window/showsStitch", s.showsStitch);
@@ -76,6 +77,7 @@ Settings Settings::load(const QString &file)
     settings.tip.softness = std::clamp(settings.tip.softness, 0.0F, 1.0F);
     settings.tip.flow = std::clamp(settings.tip.flow, 0.01F, 1.0F);
     settings.tip.opacity = std::clamp(settings.tip.opacity, 0.01F, 1.0F);
+    settings.memoryMb = std::clamp(settings.memoryMb, kLeastMemoryMb, kMostMemoryMb);
     settings.exporting.quality = std::clamp(settings.exporting.quality, 1, 100);
     if (settings.glassZoom != 2 && settings.glassZoom != 8)
         settings.glassZoom = 4;

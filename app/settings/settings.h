@@ -11,6 +11,8 @@ namespace buttonhole::app
 {
 
 enum class Theme { Light, Dark };
+inline constexpr int kLeastMemoryMb = 128;
+inline constexpr int kMostMemoryMb = 16384;
 enum class Surround { Light, Mid, Dark };
 
 /// All that is remembered between sessions, with its defaults; loaded and saved in one place.
@@ -19,7 +21,8 @@ struct Settings {
     ExportSettings exporting;
     Theme theme = Theme::Light;
     Surround surround = Surround::Mid;
-    int glassZoom = 4; ///< 2, 4 or 8
+    int memoryMb = 512; ///< for undo, rendered tiles and stages together; the photo comes on top
+    int glassZoom = 4;  ///< 2, 4 or 8
     bool glassShowsMask = false;
     bool showsStitch = true;
     bool showsBench = true;

@@ -23,6 +23,8 @@ const QList<ActionRow> &actionRows()
 
         {"undo", "Edit", QT_TRANSLATE_NOOP("Actions", "Undo"), "Ctrl+Z", true, false},
         {"redo", "Edit", QT_TRANSLATE_NOOP("Actions", "Redo"), "Ctrl+Shift+Z; Ctrl+Y", true, false},
+        {"", "Edit", "-", "", false, false},
+        {"memory", "Edit", QT_TRANSLATE_NOOP("Actions", "Memory…"), "", false, false},
 
         {"previous-photo", "Photo", QT_TRANSLATE_NOOP("Actions", "Previous photo"), "Ctrl+PgUp",
          true, false},

@@ -11,11 +11,14 @@
 
 #include <QActionGroup>
 #include <QApplication>
+#include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QStandardPaths>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -181,6 +184,7 @@ void MainWindow::connectActions()
     on("export", [this] { chooseAndExport(); });
     on("quit", [this] { close(); });
     on("undo", [this] { m_session.undo(); });
+    on("memory", [this] { askForMemory(); });
     on("redo", [this] { m_session.redo(); });
     on("previous-photo", [this] { showNextOfJob(-1); });
     on("next-photo", [this] { showNextOfJob(1); });
@@ -286,6 +290,7 @@ void MainWindow::connectViews()
 
 void MainWindow::applySettings()
 {
+    setMemory(m_settings.memoryMb);
     m_brush.setTip(m_settings.tip);
     m_check->glass().setZoom(m_settings.glassZoom);
     m_check->glass().setShowsMask(m_settings.glassShowsMask);
@@ -376,6 +381,34 @@ void MainWindow::changeTip(float sizeFactor, float softnessStep)
     tip.sizePx = std::clamp(size, kMinTipPx, kMaxTipPx);
     tip.softness = std::clamp(tip.softness + softnessStep, 0.0F, 1.0F);
     m_brush.setTip(tip);
+}
+
+void MainWindow::askForMemory()
+{
+    auto *dialog = new QInputDialog(this);
+    dialog->setObjectName(QStringLiteral("memory"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Memory"));
+    dialog->setLabelText(tr("MB for undo and speed, besides the photo itself.\n"
+                            "Undo that needs more goes to the disk."));
+    dialog->setInputMode(QInputDialog::IntInput);
+    dialog->setIntRange(kLeastMemoryMb, kMostMemoryMb);
+    dialog->setIntStep(128);
+    dialog->setIntValue(m_settings.memoryMb);
+    dialog->setOkButtonText(tr("Use it"));
+    dialog->setCancelButtonText(tr("Not now"));
+    connect(dialog, &QInputDialog::intValueSelected, this, &MainWindow::setMemory);
+    dialog->open();
+}
+
+void MainWindow::setMemory(int mb)
+{
+    m_settings.memoryMb = mb;
+    const size_t bytes = size_t(mb) << 20;
+    const QString folder =
+        QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/undo");
+    m_session.setUndoBudget(bytes / 2, QDir().mkpath(folder) ? folder : QString());
+    m_canvas->setMemory(bytes / 4, bytes / 4);
 }
 
 /// The ticket's swatches, found in the background: the colour each keep keeps.

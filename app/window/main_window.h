@@ -71,6 +71,8 @@ private:
     void refreshSwatches();
     void setTheme(Theme theme);
     void setDisplayProfile(const QString &file);
+    void askForMemory();
+    void setMemory(int mb);
     void nextMaskView();
     void changeTip(float sizeFactor, float softnessStep);
 

@@ -16,19 +16,63 @@ uint64_t newStateId()
     return ++last;
 }
 
+using Shapes = std::unordered_set<const StepShape *>;
 using Blocks = std::unordered_set<const TileBlock *>;
 
-void visitBlocks(const Work &work, const std::function<void(const std::shared_ptr<TileBlock> &)> &f)
+template <class F>
+void visitShapes(const Work &work, const F &f)
 {
     for (const auto &take : work.takes)
-        take->visitPlanes([&](const MaskPlane &plane) { plane.visitBlocks(f); });
+        for (const Keep &keep : take->keeps)
+            for (const Step &step : keep.steps)
+                f(*step.shape);
+}
+
+/// The blocks of `work` that `other` does not use. Shapes that both have need no look inside.
+std::vector<std::shared_ptr<TileBlock>> blocksOnlyIn(const Work &work, const Work &other)
+{
+    Shapes shared;
+    visitShapes(other, [&](const StepShape &shape) { shared.insert(&shape); });
+    Shapes own;
+    visitShapes(work, [&](const StepShape &shape) {
+        if (!shared.count(&shape))
+            own.insert(&shape);
+    });
+    if (own.empty())
+        return {};
+    Shapes mine;
+    visitShapes(work, [&](const StepShape &shape) { mine.insert(&shape); });
+    Blocks theirs;
+    visitShapes(other, [&](const StepShape &shape) {
+        if (!mine.count(&shape))
+            shape.visitPlanes([&](const MaskPlane &plane) {
+                plane.visitBlocks([&](const auto &block) { theirs.insert(block.get()); });
+            });
+    });
+    std::vector<std::shared_ptr<TileBlock>> out;
+    for (const StepShape *shape : own)
+        shape->visitPlanes([&](const MaskPlane &plane) {
+            plane.visitBlocks([&](const auto &block) {
+                if (theirs.insert(block.get()).second)
+                    out.push_back(block);
+            });
+        });
+    return out;
+}
+
+size_t bytesOf(const History::Tiles &tiles)
+{
+    size_t sum = 0;
+    for (const auto &block : tiles.blocks)
+        sum += block->bytes();
+    return sum;
 }
 
 } // namespace
 
 History::History(Work start, std::string text)
 {
-    m_entries.push_back({std::move(text), std::move(start), {}, newStateId()});
+    m_entries.push_back({std::move(text), std::move(start), {}, newStateId(), {}, {}});
     m_saved = stateId();
 }
 
@@ -38,11 +82,12 @@ void History::push(std::string text, Work work, const std::string &mergeKey)
     Entry &last = m_entries.back();
     if (!mergeKey.empty() && last.mergeKey == mergeKey) {
         last.work = std::move(work);
+        compare(m_index);
         last.stateId = newStateId();
         return;
     }
-    m_entries.push_back({std::move(text), std::move(work), mergeKey, newStateId()});
-    ++m_index;
+    m_entries.push_back({std::move(text), std::move(work), mergeKey, newStateId(), {}, {}});
+    compare(++m_index);
     trim();
 }
 
@@ -70,39 +115,86 @@ void History::jumpTo(size_t index)
     trim();
 }
 
+void History::compare(size_t index)
+{
+    if (index == 0)
+        return;
+    Entry &entry = m_entries[index];
+    const Work &before = m_entries[index - 1].work;
+    entry.fresh = {blocksOnlyIn(entry.work, before)};
+    entry.replaced = {blocksOnlyIn(before, entry.work)};
+}
+
+template <class F>
+void History::visitHeld(const F &f)
+{
+    for (size_t i = 1; i <= m_index; ++i)
+        f(m_entries[i].replaced, m_index - (i - 1));
+    for (size_t i = m_entries.size() - 1; i > m_index; --i)
+        f(m_entries[i].fresh, i - m_index);
+}
+
 size_t History::bytes() const
 {
-    Blocks present;
-    visitBlocks(this->present(), [&](const auto &block) { present.insert(block.get()); });
-    Blocks counted;
     size_t sum = 0;
-    for (const Entry &entry : m_entries)
-        visitBlocks(entry.work, [&](const auto &block) {
-            if (!present.count(block.get()) && counted.insert(block.get()).second)
-                sum += block->bytes();
-        });
+    const_cast<History *>(this)->visitHeld(
+        [&](const Tiles &tiles, size_t) { sum += bytesOf(tiles); });
     return sum;
+}
+
+void History::setBudget(size_t memory, const std::string &folder, uint64_t disk)
+{
+    m_budget = memory;
+    m_diskBudget = disk;
+    if (!folder.empty() && !m_file)
+        m_file = SpillFile::create(folder);
+    trim();
+}
+
+void History::settle()
+{
+    if (m_packer)
+        m_packer->settle();
+}
+
+void History::pack()
+{
+    visitHeld([&](Tiles &tiles, size_t away) {
+        if (away <= kRawSteps) { // near the present: they may have been unpacked again
+            tiles.isPacking = tiles.isSpilling = false;
+        } else if (!tiles.isPacking && !tiles.blocks.empty()) {
+            tiles.isPacking = true;
+            m_packer->add(tiles.blocks, nullptr);
+        }
+    });
+}
+
+void History::spill()
+{
+    size_t held = 0;
+    visitHeld([&](const Tiles &tiles, size_t) { held += tiles.isSpilling ? 0 : bytesOf(tiles); });
+    if (!m_file || m_file->hasFailed())
+        return;
+    visitHeld([&](Tiles &tiles, size_t away) {
+        if (held <= m_budget || away <= kRawSteps || tiles.isSpilling)
+            return;
+        held -= bytesOf(tiles);
+        tiles.isSpilling = true;
+        m_packer->add(tiles.blocks, m_file);
+    });
 }
 
 void History::trim()
 {
-    const size_t from = m_index > kRawSteps ? m_index - kRawSteps : 0;
-    const size_t to = std::min(m_entries.size(), m_index + kRawSteps + 1);
-    Blocks raw;
-    for (size_t i = from; i < to; ++i)
-        visitBlocks(m_entries[i].work, [&](const auto &block) { raw.insert(block.get()); });
-    // Only states that just left the window can hold fresh raw tiles; one more on either side.
-    for (size_t i = 0; i < m_entries.size(); ++i) {
-        if ((i >= from && i < to) || i + 2 < from || i > to + 1)
-            continue;
-        visitBlocks(m_entries[i].work, [&](const auto &block) {
-            if (!raw.count(block.get()))
-                block->pack();
-        });
-    }
-    while (m_index > 0 && bytes() > m_budget) {
+    if (!m_packer)
+        m_packer = std::make_unique<BlockPacker>();
+    pack();
+    spill();
+    const bool spills = m_file && !m_file->hasFailed();
+    while (m_index > 0 && (spills ? m_file->bytesInUse() > m_diskBudget : bytes() > m_budget)) {
         m_entries.erase(m_entries.begin());
         --m_index;
+        m_entries.front().fresh = m_entries.front().replaced = {};
         m_entries.front().text = "Earlier moves were let go";
     }
 }

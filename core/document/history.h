@@ -1,5 +1,6 @@
 #pragma once
 
+#include "document/block_packer.h"
 #include "document/take.h"
 
 #include <string>
@@ -10,16 +11,25 @@ namespace buttonhole
 /// Undo and redo over everything: a list of states that share all unchanged tiles. Not thread-safe;
 /// the states it hands out may be read from any thread.
 ///
-/// Memory: tiles used only by states more than kRawSteps away from the present are packed (LZ4);
-/// when what undo alone holds still exceeds the budget, the oldest states are let go.
+/// Memory: tiles used only by states more than kRawSteps away from the present are packed (LZ4), in
+/// the background. When what undo alone holds exceeds the budget, the states farthest back are
+/// moved to a file; without a folder for one, or when the disk is full, they are let go.
 class History
 {
 public:
+    /// Tiles on one side of a step from state to state.
+    struct Tiles {
+        std::vector<std::shared_ptr<TileBlock>> blocks;
+        bool isPacking = false;
+        bool isSpilling = false;
+    };
     struct Entry {
         std::string text; ///< what was done, for the list
         Work work;        ///< after it
         std::string mergeKey;
         uint64_t stateId = 0; ///< another for every state, in all histories
+        Tiles fresh;          ///< that the state before did not have
+        Tiles replaced;       ///< that only states before have
     };
 
     explicit History(Work start = makeWork(), std::string text = "Opened");
@@ -46,18 +56,35 @@ public:
     void markUnsaved() { m_saved = 0; }
     bool isSaved() const { return m_saved == stateId(); }
 
-    void setBudget(size_t bytes) { m_budget = bytes; }
-    /// Bytes of tiles that the present state does not use.
+    /// @param memory bytes of tiles that only undo holds
+    /// @param folder for what is more (must be there); empty: older states are let go instead
+    /// @param disk   bytes of file; beyond, states are let go
+    void setBudget(size_t memory, const std::string &folder = {},
+                   uint64_t disk = uint64_t(4) << 30);
+    /// Bytes of memory for tiles that the present state does not use.
     size_t bytes() const;
+    uint64_t spilledBytes() const { return m_file ? m_file->bytesInUse() : 0; }
+    /// Waits for the packing in the background.
+    void settle();
 
     static constexpr size_t kRawSteps = 4; ///< states kept unpacked on either side of the present
 
 private:
+    void compare(size_t index);
+    /// Calls f for the tiles that the present does not use, oldest states first, then the newest.
+    template <class F>
+    void visitHeld(const F &f);
+    void pack();
+    void spill();
     void trim();
+
     std::vector<Entry> m_entries;
     size_t m_index = 0;
     uint64_t m_saved = 0;
     size_t m_budget = size_t(256) << 20;
+    uint64_t m_diskBudget = 0;
+    std::shared_ptr<SpillFile> m_file;
+    std::unique_ptr<BlockPacker> m_packer;
 };
 
 } // namespace buttonhole

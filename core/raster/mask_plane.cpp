@@ -20,14 +20,34 @@ TileBlock::TileBlock(const uint16_t *from)
     std::memcpy(m_raw.get(), from, kCount * sizeof(uint16_t));
 }
 
+TileBlock::~TileBlock()
+{
+    if (m_file)
+        m_file->release(m_fileOffset, m_fileBytes);
+}
+
 TileBlock::Pixels TileBlock::unpacked() const
 {
-    if (!m_raw) {
-        m_raw = std::make_shared_for_overwrite<uint16_t[]>(kCount);
-        LZ4_decompress_safe(m_packed.data(), reinterpret_cast<char *>(m_raw.get()),
-                            int(m_packed.size()), int(kCount * sizeof(uint16_t)));
+    if (m_raw)
+        return m_raw;
+    auto raw = std::make_shared_for_overwrite<uint16_t[]>(kCount);
+    char *to = reinterpret_cast<char *>(raw.get());
+    if (m_file) {
+        std::vector<char> stored(m_fileBytes);
+        // A disk that does not give back what it took costs a state of undo, never the present.
+        if (!m_file->read(m_fileOffset, stored.data(), stored.size()))
+            std::fill_n(raw.get(), kCount, uint16_t(0));
+        else if (m_fileBytes == kBytes)
+            std::memcpy(to, stored.data(), kBytes);
+        else
+            LZ4_decompress_safe(stored.data(), to, int(stored.size()), int(kBytes));
+        m_file->release(m_fileOffset, m_fileBytes);
+        m_file.reset();
+    } else {
+        LZ4_decompress_safe(m_packed.data(), to, int(m_packed.size()), int(kBytes));
         m_packed = {};
     }
+    m_raw = std::move(raw);
     return m_raw;
 }
 
@@ -112,20 +132,56 @@ bool TileBlock::isBeingRead() const
     return m_raw && m_raw.use_count() > 1;
 }
 
+namespace
+{
+
+/// Empty where packing would not make it smaller.
+std::vector<char> packed(const uint16_t *pixels, int size)
+{
+    std::vector<char> room(size_t(LZ4_compressBound(size)));
+    const int used = LZ4_compress_default(reinterpret_cast<const char *>(pixels), room.data(), size,
+                                          int(room.size()));
+    if (used <= 0 || used >= size)
+        return {};
+    return {room.begin(), room.begin() + used};
+}
+
+} // namespace
+
 void TileBlock::pack() const
 {
     const std::scoped_lock lock(m_mutex);
+    m_reduced.reset();
     if (!m_raw || m_raw.use_count() > 1)
         return;
-    const int size = int(kCount * sizeof(uint16_t));
-    std::vector<char> packed(size_t(LZ4_compressBound(size)));
-    const int used = LZ4_compress_default(reinterpret_cast<const char *>(m_raw.get()),
-                                          packed.data(), size, int(packed.size()));
+    m_packed = packed(m_raw.get(), int(kBytes));
+    if (!m_packed.empty())
+        m_raw.reset();
+}
+
+bool TileBlock::spill(const std::shared_ptr<SpillFile> &file) const
+{
+    const std::scoped_lock lock(m_mutex);
     m_reduced.reset();
-    if (used <= 0 || used >= size)
-        return;
-    m_packed.assign(packed.begin(), packed.begin() + used);
+    if (m_file || (m_raw && m_raw.use_count() > 1))
+        return true;
+    if (m_raw)
+        m_packed = packed(m_raw.get(), int(kBytes));
+    const bool isPacked = !m_packed.empty();
+    const size_t size = isPacked ? m_packed.size() : kBytes;
+    const auto offset =
+        isPacked ? file->write(m_packed.data(), size) : file->write(m_raw.get(), size);
+    if (!offset) {
+        if (m_raw)
+            m_packed = {};
+        return false;
+    }
+    m_file = file;
+    m_fileOffset = *offset;
+    m_fileBytes = size;
+    m_packed = {};
     m_raw.reset();
+    return true;
 }
 
 bool TileBlock::isPacked() const
@@ -137,8 +193,7 @@ bool TileBlock::isPacked() const
 size_t TileBlock::bytes() const
 {
     const std::scoped_lock lock(m_mutex);
-    return (m_raw ? kCount * sizeof(uint16_t) : m_packed.size()) +
-           (m_reduced ? Reduced::kBytes : 0);
+    return (m_raw ? kBytes : m_packed.size()) + (m_reduced ? Reduced::kBytes : 0);
 }
 
 MaskPlane::MaskPlane(int width, int height, uint16_t fill)

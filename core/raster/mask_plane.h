@@ -2,6 +2,7 @@
 
 #include "base/rect.h"
 #include "raster/parallel_tiles.h"
+#include "raster/spill_file.h"
 
 #include <cstdint>
 #include <memory>
@@ -12,12 +13,14 @@ namespace buttonhole
 {
 
 /// The pixels of one mask tile, kTileSize x kTileSize, shared between takes and undo entries.
-/// May be packed (LZ4) while nobody looks at it; pixels() unpacks it again. Thread-safe.
+/// May be packed (LZ4) or moved to a file while nobody looks at it; pixels() brings it back.
+/// Thread-safe.
 class TileBlock
 {
 public:
     using Pixels = std::shared_ptr<uint16_t[]>;
     static constexpr size_t kCount = size_t(kTileSize) * kTileSize;
+    static constexpr size_t kBytes = kCount * sizeof(uint16_t);
 
     explicit TileBlock(uint16_t fill);
     explicit TileBlock(const uint16_t *from);
@@ -27,9 +30,15 @@ public:
     uint16_t *mutablePixels();
     /// True while somebody still reads pixels that pixels() handed out.
     bool isBeingRead() const;
+    ~TileBlock();
+    TileBlock(const TileBlock &) = delete;
+    TileBlock &operator=(const TileBlock &) = delete;
+
     void pack() const;
-    bool isPacked() const;
-    size_t bytes() const;
+    /// Moves the pixels to a file; pixels() brings them back. False if the disk is full.
+    bool spill(const std::shared_ptr<SpillFile> &file) const;
+    bool isPacked() const; ///< or spilled
+    size_t bytes() const;  ///< of memory
 
     /// The tile at pyramid levels 1 to 8: side kTileSize >> level, rows without gaps. Made when
     /// first asked for, kept until the pixels change.
@@ -53,6 +62,9 @@ private:
     mutable Pixels m_raw;
     mutable std::vector<char> m_packed;
     mutable std::shared_ptr<const Reduced> m_reduced;
+    mutable std::shared_ptr<SpillFile> m_file;
+    mutable uint64_t m_fileOffset = 0;
+    mutable size_t m_fileBytes = 0; ///< kCount * 2: not packed
 };
 
 /// A photo-sized raster of coverage, uint16 0..65535, in copy-on-write tiles.

@@ -3,6 +3,9 @@
 #include "registry.h"
 #include "samples.h"
 
+#include <QDir>
+#include <QTemporaryDir>
+
 using namespace buttonhole;
 
 class TstHistory : public QObject
@@ -119,6 +122,48 @@ private Q_SLOTS:
         QCOMPARE(test::maskOf(present, {0, 0, 512, 512}), test::maskOf(expected, {0, 0, 512, 512}));
     }
 
+    void beyondTheBudgetStatesGoToAFileAndComeBack()
+    {
+        constexpr size_t kTile = TileBlock::kBytes;
+        const QTemporaryDir folder;
+        History history(heavy(0));
+        history.setBudget(6 * kTile, folder.path().toStdString());
+        for (int i = 1; i < 40; ++i)
+            history.push("stroke", heavy(i));
+        history.settle();
+        QCOMPARE(history.entries().size(), size_t(40)); // nothing was let go
+        QVERIFY(history.bytes() <= 6 * kTile);
+        QVERIFY(history.spilledBytes() >= 30 * kTile);
+        QVERIFY(QDir(folder.path()).isEmpty()); // it has no name: nothing stays behind
+        for (const size_t at : {0, 20, 39, 3}) {
+            history.jumpTo(at);
+            QCOMPARE(test::maskOf(history.present().take().keeps[0], {0, 0, 512, 512}),
+                     test::maskOf(heavy(int(at)).take().keeps[0], {0, 0, 512, 512}));
+        }
+        history.push("other",
+                     heavy(50)); // the states that could be redone are gone, and their room
+        history.settle();
+        QVERIFY(history.spilledBytes() < 6 * kTile);
+    }
+
+    void aFullDiskLetsGoInstead()
+    {
+        History history(heavy(0));
+        history.setBudget(6 * TileBlock::kBytes, "/no/such/folder");
+        for (int i = 1; i < 40; ++i)
+            history.push("stroke", heavy(i));
+        QVERIFY(history.bytes() <= 6 * TileBlock::kBytes);
+        const QTemporaryDir folder;
+        History small(heavy(0));
+        small.setBudget(6 * TileBlock::kBytes, folder.path().toStdString(), 10 * TileBlock::kBytes);
+        for (int i = 1; i < 60; ++i) {
+            small.push("stroke", heavy(i));
+            small.settle();
+        }
+        QVERIFY(small.spilledBytes() <= 12 * TileBlock::kBytes);
+        QVERIFY(small.entries().size() > 12 && small.entries().size() < 25);
+    }
+
     void lettingGoForgetsTheSavedState()
     {
         History history(heavy(0));
@@ -142,6 +187,7 @@ private Q_SLOTS:
         History history(soft(0));
         for (int i = 1; i < 12; ++i)
             history.push("stroke", soft(i));
+        history.settle();
         int packed = 0;
         history.entries()[1].work.take().visitPlanes([&](const MaskPlane &plane) {
             plane.visitBlocks([&](const auto &block) { packed += block->isPacked() ? 1 : 0; });

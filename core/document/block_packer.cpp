@@ -1,0 +1,59 @@
+#include "document/block_packer.h"
+
+namespace buttonhole
+{
+
+BlockPacker::BlockPacker() : m_thread([this] { work(); }) {}
+
+BlockPacker::~BlockPacker()
+{
+    {
+        const std::scoped_lock lock(m_mutex);
+        m_ends = true;
+    }
+    m_wake.notify_all();
+    m_thread.join();
+}
+
+void BlockPacker::add(const std::vector<std::shared_ptr<TileBlock>> &blocks,
+                      const std::shared_ptr<SpillFile> &file)
+{
+    {
+        const std::scoped_lock lock(m_mutex);
+        for (const auto &block : blocks)
+            m_orders.push_back({block, file});
+    }
+    m_wake.notify_all();
+}
+
+void BlockPacker::settle()
+{
+    std::unique_lock lock(m_mutex);
+    m_wake.wait(lock, [this] { return m_orders.empty() && !m_busy; });
+}
+
+void BlockPacker::work()
+{
+    std::unique_lock lock(m_mutex);
+    for (;;) {
+        m_wake.wait(lock, [this] { return m_ends || !m_orders.empty(); });
+        if (m_ends)
+            return;
+        const Order order = std::move(m_orders.front());
+        m_orders.pop_front();
+        m_busy = true;
+        lock.unlock();
+        if (const auto block = order.block.lock()) {
+            if (order.file)
+                (void)block->spill(order.file); // the file remembers that it failed
+            else
+                block->pack();
+        }
+        lock.lock();
+        m_busy = false;
+        if (m_orders.empty())
+            m_wake.notify_all();
+    }
+}
+
+} // namespace buttonhole

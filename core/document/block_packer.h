@@ -1,0 +1,42 @@
+#pragma once
+
+#include "raster/mask_plane.h"
+
+#include <condition_variable>
+#include <deque>
+#include <thread>
+
+namespace buttonhole
+{
+
+/// Packs and spills mask tiles on a thread of its own, in the order they come.
+class BlockPacker
+{
+public:
+    BlockPacker();
+    ~BlockPacker();
+    BlockPacker(const BlockPacker &) = delete;
+    BlockPacker &operator=(const BlockPacker &) = delete;
+
+    /// @param file where to move them; null: pack them in memory
+    void add(const std::vector<std::shared_ptr<TileBlock>> &blocks,
+             const std::shared_ptr<SpillFile> &file);
+    /// Waits until all that was added is done.
+    void settle();
+
+private:
+    struct Order {
+        std::weak_ptr<TileBlock> block; ///< what nobody wants any more need not be packed
+        std::shared_ptr<SpillFile> file;
+    };
+    void work();
+
+    std::mutex m_mutex; ///< guards all below but the thread
+    std::condition_variable m_wake;
+    std::deque<Order> m_orders;
+    bool m_busy = false;
+    bool m_ends = false;
+    std::thread m_thread;
+};
+
+} // namespace buttonhole
