@@ -3,13 +3,13 @@
 #include "io/file.h"
 #include "io/jpeg.h"
 #include "make_photo.h"
+#include "table.h"
 
 #include <algorithm>
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
-#include <numeric>
 
 #include <spawn.h>
 #include <sys/resource.h>
@@ -26,12 +26,6 @@ using Clock = std::chrono::steady_clock;
 double secondsSince(Clock::time_point start)
 {
     return std::chrono::duration<double>(Clock::now() - start).count();
-}
-
-double median(std::vector<double> values)
-{
-    std::sort(values.begin(), values.end());
-    return values[values.size() / 2];
 }
 
 struct Codec {
@@ -77,46 +71,56 @@ std::pair<double, long> runOnce(const std::vector<std::string> &words)
     return {secondsSince(start), usage.ru_maxrss};
 }
 
-void measure(const char *title, const std::string &photo, std::vector<std::string> words, int runs)
+struct Bar {
+    double ratio = 0; ///< 0: none
+    long megabytes = 0;
+};
+
+void measure(const std::string &title, const std::string &photo,
+             const std::vector<std::string> &words, int runs, const Bar &bar)
 {
-    std::vector<double> decode;
-    std::vector<double> encode;
+    std::vector<double> codecs;
     std::vector<double> whole;
     std::vector<double> ratios;
     long peak = 0;
     for (int i = 0; i < runs; ++i) {
         const Codec codec = codecAlone(photo);
         const auto [seconds, kilobytes] = runOnce(words);
-        decode.push_back(codec.decode);
-        encode.push_back(codec.encode);
+        codecs.push_back(codec.decode + codec.encode);
         whole.push_back(seconds);
-        ratios.push_back(seconds / (codec.decode + codec.encode));
-        peak = std::max(peak, kilobytes);
+        ratios.push_back(seconds / codecs.back());
+        peak = std::max(peak, kilobytes / 1024);
     }
+    const double ratio = bench::median(ratios);
     const auto [least, most] = std::minmax_element(ratios.begin(), ratios.end());
-    std::printf("%-34s decode %6.0f ms  encode %6.0f ms  cli %6.0f ms  ratio %.2f (%.2f-%.2f)  "
-                "peak %ld MB\n",
-                title, median(decode) * 1e3, median(encode) * 1e3, median(whole) * 1e3,
-                median(ratios), *least, *most, peak / 1024);
+    bench::print({title, bench::text("%.0f ms", bench::median(whole) * 1e3),
+                  bench::text("decode + encode alone %.0f ms", bench::median(codecs) * 1e3),
+                  bench::text("%.2f", ratio) + bench::text(" (%.2f", *least) +
+                      bench::text(" to %.2f)", *most),
+                  bar.ratio > 0 ? bench::text("<= %.1f", bar.ratio) : "",
+                  bar.ratio <= 0 || ratio <= bar.ratio});
+    bench::print({title + ", peak memory", std::to_string(peak) + " MB", "", "",
+                  bar.megabytes > 0 ? "<= " + std::to_string(bar.megabytes) + " MB" : "",
+                  bar.megabytes <= 0 || peak <= bar.megabytes});
 }
 
 } // namespace
 
 int main(int argc, char **argv)
 {
-    const int runs = argc > 1 ? std::atoi(argv[1]) : 7;
+    const int runs = argc > 1 ? std::atoi(argv[1]) : 5;
     const std::string out =
         (std::filesystem::temp_directory_path() / "buttonhole-bench-out.jpg").string();
     const std::string cli = BUTTONHOLE_CLI;
-    for (const double megapixels : {6.0, 24.0, 60.0}) {
-        const std::string photo = bench::makePhotoFile(BUTTONHOLE_DEMO "/spools.jpg", megapixels);
-        const std::string title = std::to_string(int(megapixels)) + " MP";
-        measure((title + " grey").c_str(), photo, {cli, "render", photo, "-o", out, "--quiet"},
-                runs);
-        measure((title + " grey + soft keep").c_str(), photo,
+    for (const int mp : {6, 12, 24, 60, 100}) {
+        const std::string photo = bench::makePhotoFile(BUTTONHOLE_DEMO "/spools.jpg", mp);
+        const std::string size = std::to_string(mp) + " MP JPEG to JPEG, CLI, ";
+        const Bar bar = mp == 24 ? Bar{1.4, 300} : mp == 100 ? Bar{1.5, 600} : Bar{};
+        measure(size + "grey", photo, {cli, "render", photo, "-o", out, "--quiet"}, runs, {});
+        measure(size + "grey and one soft keep", photo,
                 {cli, "apply", photo, "--take", BUTTONHOLE_DEMO "/soft-keep.json", "-o", out,
                  "--quiet"},
-                runs);
+                runs, bar);
     }
     return 0;
 }

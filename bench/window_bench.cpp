@@ -20,8 +20,8 @@ namespace
 {
 
 using namespace buttonhole;
-using bench::print;
 using bench::median;
+using bench::print;
 using bench::quantile;
 using bench::text;
 using Clock = std::chrono::steady_clock;
