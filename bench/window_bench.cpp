@@ -58,11 +58,12 @@ double untilPainted(PaintCounter &paints, const Act &act)
 }
 
 void sendMouse(QWidget &canvas, QEvent::Type type, const QPointF &at,
-               Qt::MouseButton button = Qt::LeftButton)
+               Qt::MouseButton button = Qt::LeftButton,
+               Qt::KeyboardModifiers modifiers = Qt::NoModifier)
 {
     const bool move = type == QEvent::MouseMove;
     QMouseEvent event(type, at, canvas.mapToGlobal(at), move ? Qt::NoButton : button,
-                      type == QEvent::MouseButtonRelease ? Qt::NoButton : button, Qt::NoModifier);
+                      type == QEvent::MouseButtonRelease ? Qt::NoButton : button, modifiers);
     QCoreApplication::sendEvent(&canvas, &event);
 }
 
@@ -73,12 +74,13 @@ QPointF onEight(const QWidget &canvas, double t)
 }
 
 /// A figure of eight over the canvas in moves of about 12 px; the milliseconds of each.
-std::vector<double> paintEight(test::WindowDriver &driver, int moves, double from = 0)
+std::vector<double> paintEight(test::WindowDriver &driver, int moves, double from = 0,
+                               Qt::KeyboardModifiers modifiers = Qt::NoModifier)
 {
     QWidget &canvas = driver.canvas();
     PaintCounter paints(canvas);
     const auto at = [&](int i) { return onEight(canvas, from + i * 24.0 / canvas.width()); };
-    sendMouse(canvas, QEvent::MouseButtonPress, at(0));
+    sendMouse(canvas, QEvent::MouseButtonPress, at(0), Qt::LeftButton, modifiers);
     QCoreApplication::processEvents();
     std::vector<double> out;
     for (int i = 1; i <= moves; ++i)
@@ -282,8 +284,11 @@ void soak(double minutes)
         zoom(driver, round % 3 == 0 ? 0 : round % 3 == 1 ? 1 : 0.4);
         for (int i = 0; i < 12; ++i, ++strokes) {
             setTip(driver, float(40 + 97 * ((round + i) % 9)));
-            driver.window().brush().setSign((round + i) % 5 == 4 ? Sign::Subtract : Sign::Add);
-            (void)paintEight(driver, 10, strokes * 0.37);
+            // Every fifth takes back; now and then a step of its own.
+            const bool takesBack = strokes % 5 == 4;
+            driver.window().brush().setSign(strokes % 200 < 20 ? Sign::Subtract : Sign::Add);
+            (void)paintEight(driver, 10, strokes * 0.37,
+                             takesBack ? Qt::ControlModifier : Qt::NoModifier);
         }
         for (int i = 0; i < 7; ++i)
             driver.session().undo();

@@ -21,7 +21,7 @@ struct Settings {
     ExportSettings exporting;
     Theme theme = Theme::Light;
     Surround surround = Surround::Mid;
-    int memoryMb = 512; ///< for undo, rendered tiles and stages together; the photo comes on top
+    int memoryMb = 384; ///< for undo, rendered tiles and stages together; the photo comes on top
     int glassZoom = 4;  ///< 2, 4 or 8
     bool glassShowsMask = false;
     bool showsStitch = true;

@@ -1,7 +1,15 @@
 #include "document/block_packer.h"
 
+#include <malloc.h>
+
 namespace buttonhole
 {
+
+namespace
+{
+/// Hours of painting leave holes in the heap that the system does not get back by itself.
+constexpr int kTrimEvery = 200;
+} // namespace
 
 BlockPacker::BlockPacker() : m_thread([this] { work(); }) {}
 
@@ -48,6 +56,10 @@ void BlockPacker::work()
                 (void)block->spill(order.file); // the file remembers that it failed
             else
                 block->pack();
+        }
+        if (++m_sinceTrim >= kTrimEvery) {
+            m_sinceTrim = 0;
+            ::malloc_trim(0);
         }
         lock.lock();
         m_busy = false;

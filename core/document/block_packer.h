@@ -36,6 +36,7 @@ private:
     std::deque<Order> m_orders;
     bool m_busy = false;
     bool m_ends = false;
+    int m_sinceTrim = 0; ///< the thread's own
     std::thread m_thread;
 };
 

@@ -1,5 +1,7 @@
 #include "raster/mask_plane.h"
 
+#include "raster/tile_pool.h"
+
 #include <lz4.h>
 
 #include <algorithm>
@@ -9,13 +11,12 @@
 namespace buttonhole
 {
 
-TileBlock::TileBlock(uint16_t fill) : m_raw(std::make_shared_for_overwrite<uint16_t[]>(kCount))
+TileBlock::TileBlock(uint16_t fill) : m_raw(takeTilePixels())
 {
     std::fill_n(m_raw.get(), kCount, fill);
 }
 
-TileBlock::TileBlock(const uint16_t *from)
-    : m_raw(std::make_shared_for_overwrite<uint16_t[]>(kCount))
+TileBlock::TileBlock(const uint16_t *from) : m_raw(takeTilePixels())
 {
     std::memcpy(m_raw.get(), from, kCount * sizeof(uint16_t));
 }
@@ -30,7 +31,7 @@ TileBlock::Pixels TileBlock::unpacked() const
 {
     if (m_raw)
         return m_raw;
-    auto raw = std::make_shared_for_overwrite<uint16_t[]>(kCount);
+    auto raw = takeTilePixels();
     char *to = reinterpret_cast<char *>(raw.get());
     if (m_file) {
         std::vector<char> stored(m_fileBytes);
