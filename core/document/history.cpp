@@ -191,7 +191,8 @@ void History::trim()
     pack();
     spill();
     const bool spills = m_file && !m_file->hasFailed();
-    while (m_index > 0 && (spills ? m_file->bytesInUse() > m_diskBudget : bytes() > m_budget)) {
+    while (m_index > 0 && (m_entries.size() > kMostStates ||
+                           (spills ? m_file->bytesInUse() > m_diskBudget : bytes() > m_budget))) {
         m_entries.erase(m_entries.begin());
         --m_index;
         m_entries.front().fresh = m_entries.front().replaced = {};

@@ -67,6 +67,7 @@ public:
     /// Waits for the packing in the background.
     void settle();
 
+    static constexpr size_t kMostStates = 1000;
     static constexpr size_t kRawSteps = 4; ///< states kept unpacked on either side of the present
 
 private:
