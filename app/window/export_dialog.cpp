@@ -54,7 +54,6 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     m_resize->setChecked(settings.longEdgePx > 0 && settings.longEdgePx < longEdge);
     m_longEdge->setRange(1, longEdge);
     m_longEdge->setValue(settings.longEdgePx > 0 ? settings.longEdgePx : std::min(2048, longEdge));
-    m_longEdge->setButtonSymbols(QAbstractSpinBox::NoButtons);
     m_longEdge->setSuffix(tr(" px long edge"));
     m_longEdge->setAccessibleName(tr("Long edge in px"));
     form->addRow(m_resize, m_longEdge);

@@ -59,6 +59,7 @@ QToolButton[accent="true"]:focus { border: 1px dashed %thread; }
 QToolButton::menu-indicator { image: url(:/down.svg); subcontrol-position: right center; right: 4px; }
 QLineEdit, QSpinBox, QComboBox { background: %card; color: %ink; border: 1px solid %line; border-radius: 5px; padding: 3px 7px; selection-background-color: %thread; selection-color: white; }
 QLineEdit:focus, QSpinBox:focus, QComboBox:focus { border: 1px dashed %thread; }
+QSpinBox::up-button, QSpinBox::down-button { width: 0; border: none; }
 QLineEdit[title="true"] { background: transparent; border: 1px solid transparent; padding-left: 0px; font-size: 13px; font-weight: 600; }
 QLineEdit[title="true"]:hover { border-color: %line; }
 QLineEdit[title="true"]:focus { background: %card; border: 1px dashed %thread; }

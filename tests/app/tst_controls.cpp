@@ -9,6 +9,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
@@ -171,6 +172,20 @@ private Q_SLOTS:
         QTest::keyClick(name, Qt::Key_Return);
         QCOMPARE(keep().name, std::string("Rust spool"));
         QCOMPARE(row(1)->content().name, QStringLiteral("Rust spool"));
+    }
+
+    void theMemoryIsSetAndRemembered()
+    {
+        openAndPaint();
+        window().actions()["memory"]->trigger();
+        auto *dialog = window().findChild<QInputDialog *>(QStringLiteral("memory"));
+        QVERIFY(dialog);
+        dialog->setIntValue(1024);
+        dialog->accept();
+        QCOMPARE(window().settings().memoryMb, 1024);
+        m_driver.reset(); // writes the settings
+        WindowDriver again(m_folder->path());
+        QCOMPARE(again.window().settings().memoryMb, 1024);
     }
 
     void theExportDialogTellsTheSize()
