@@ -114,11 +114,6 @@ void TileStore::work()
             const std::scoped_lock lock(m_mutex);
             if (m_orders.empty()) {
                 --m_workers;
-                if (m_workers == 0)
-                    QMetaObject::invokeMethod(this, [this] {
-                        if (!isBusy())
-                            Q_EMIT idle();
-                    });
                 return;
             }
             order = m_orders.front();

@@ -67,7 +67,6 @@ public:
 
 Q_SIGNALS:
     void tileReady(const buttonhole::app::TileKey &key);
-    void idle();
 
 private:
     struct Tile {

@@ -125,20 +125,19 @@ void History::compare(size_t index)
     entry.replaced = {blocksOnlyIn(before, entry.work)};
 }
 
-template <class F>
-void History::visitHeld(const F &f)
+template <class Self, class F>
+void History::visitHeld(Self &self, const F &f)
 {
-    for (size_t i = 1; i <= m_index; ++i)
-        f(m_entries[i].replaced, m_index - (i - 1));
-    for (size_t i = m_entries.size() - 1; i > m_index; --i)
-        f(m_entries[i].fresh, i - m_index);
+    for (size_t i = 1; i <= self.m_index; ++i)
+        f(self.m_entries[i].replaced, self.m_index - (i - 1));
+    for (size_t i = self.m_entries.size() - 1; i > self.m_index; --i)
+        f(self.m_entries[i].fresh, i - self.m_index);
 }
 
 size_t History::bytes() const
 {
     size_t sum = 0;
-    const_cast<History *>(this)->visitHeld(
-        [&](const Tiles &tiles, size_t) { sum += bytesOf(tiles); });
+    visitHeld(*this, [&](const Tiles &tiles, size_t) { sum += bytesOf(tiles); });
     return sum;
 }
 
@@ -159,7 +158,7 @@ void History::settle()
 
 void History::pack()
 {
-    visitHeld([&](Tiles &tiles, size_t away) {
+    visitHeld(*this, [&](Tiles &tiles, size_t away) {
         if (away <= kRawSteps) { // near the present: they may have been unpacked again
             tiles.isPacking = tiles.isSpilling = false;
         } else if (!tiles.isPacking && !tiles.blocks.empty()) {
@@ -172,10 +171,11 @@ void History::pack()
 void History::spill()
 {
     size_t held = 0;
-    visitHeld([&](const Tiles &tiles, size_t) { held += tiles.isSpilling ? 0 : bytesOf(tiles); });
+    visitHeld(*this,
+              [&](const Tiles &tiles, size_t) { held += tiles.isSpilling ? 0 : bytesOf(tiles); });
     if (!m_file || m_file->hasFailed())
         return;
-    visitHeld([&](Tiles &tiles, size_t away) {
+    visitHeld(*this, [&](Tiles &tiles, size_t away) {
         if (held <= m_budget || away <= kRawSteps || tiles.isSpilling)
             return;
         held -= bytesOf(tiles);

@@ -73,8 +73,8 @@ public:
 private:
     void compare(size_t index);
     /// Calls f for the tiles that the present does not use, oldest states first, then the newest.
-    template <class F>
-    void visitHeld(const F &f);
+    template <class Self, class F>
+    static void visitHeld(Self &self, const F &f);
     void pack();
     void spill();
     void trim();

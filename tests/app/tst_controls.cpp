@@ -20,6 +20,23 @@
 using namespace buttonhole;
 using namespace buttonhole::test;
 
+namespace
+{
+
+/// 0 to 100 %, first 80, shown.
+class StrengthSlider : public app::Slider
+{
+public:
+    StrengthSlider()
+        : Slider(QStringLiteral("Strength"), {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {})
+    {
+        resize(210, 36);
+        show();
+    }
+};
+
+} // namespace
+
 /// The controls beside the canvas: slider, ticket, details, export dialog.
 class TstControls : public QObject
 {
@@ -52,10 +69,7 @@ private Q_SLOTS:
 
     void sliderByMouse()
     {
-        app::Slider slider(QStringLiteral("Strength"),
-                           {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {});
-        slider.resize(210, 36);
-        slider.show();
+        StrengthSlider slider;
         QList<double> amounts;
         connect(&slider, &app::Slider::amountChanged, &slider,
                 [&](double a) { amounts.append(a); });
@@ -71,10 +85,7 @@ private Q_SLOTS:
 
     void sliderByKeysAndTyping()
     {
-        app::Slider slider(QStringLiteral("Strength"),
-                           {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {});
-        slider.resize(210, 36);
-        slider.show();
+        StrengthSlider slider;
         QTest::keyClick(&slider, Qt::Key_Right);
         QCOMPARE(slider.amount(), 81.0);
         QTest::keyClick(&slider, Qt::Key_PageDown);
@@ -93,10 +104,7 @@ private Q_SLOTS:
 
     void theWheelTurnsOnlyAFocusedSlider()
     {
-        app::Slider slider(QStringLiteral("Strength"),
-                           {0, 100, 80, 1, false, QStringLiteral(" %"), 0}, {});
-        slider.resize(210, 36);
-        slider.show();
+        StrengthSlider slider;
         QWheelEvent event(QPointF(50, 20), slider.mapToGlobal(QPointF(50, 20)), {}, {0, 120},
                           Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
         QCoreApplication::sendEvent(&slider, &event);
