@@ -38,6 +38,8 @@ Canvas::Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent)
     m_stitchTimer.setInterval(120);
     connect(&m_stitchTimer, &QTimer::timeout, this, &Canvas::startStitch);
     connect(&m_tiles, &TileStore::tileReady, this, [this](const TileKey &key) {
+        if (!m_glance.isNull() && !m_opens && isSharp())
+            m_glance = {};
         const Rect r = m_tiles.rectOf(key);
         const int l = key.level;
         if (l != m_transform.level(m_session.levels()->count()) && isSharp())
@@ -52,7 +54,23 @@ void Canvas::onPhotoChanged()
     m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
     m_stitch = {};
     m_tool.reset();
+    m_opens = false;
     viewMoved();
+}
+
+void Canvas::setGlance(const QImage &image, const QSize &photo)
+{
+    if (m_drag == Drag::Paint) // what is being painted is still the photo before
+        return;
+    m_glance = image;
+    m_opens = !image.isNull();
+    if (m_opens) {
+        m_glanceView = m_transform;
+        m_glanceView.setPhoto(photo.width(), photo.height());
+        m_glanceView.fit();
+        m_glancePhoto = photo;
+    }
+    refresh(rect());
 }
 
 void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
@@ -189,6 +207,7 @@ void Canvas::restoreView(double scale, const QPointF &centre)
 void Canvas::resizeEvent(QResizeEvent *)
 {
     m_transform.setCanvas(size(), devicePixelRatioF());
+    m_glanceView.setCanvas(size(), devicePixelRatioF());
     viewMoved();
 }
 
@@ -261,6 +280,8 @@ bool Canvas::isSharp() const
 
 bool Canvas::showsPicture()
 {
+    if (!m_glance.isNull())
+        return true;
     if (!m_session.hasPhoto())
         return false;
     const int level = m_transform.level(m_session.levels()->count());

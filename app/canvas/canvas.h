@@ -50,6 +50,10 @@ public:
     void setHint(const QString &hint);
     const QString &hint() const { return m_hint; }
 
+    /// A quick small picture of the photo that is being opened: it is shown in place of everything
+    /// until that photo is there, and takes no strokes. A null image ends it.
+    void setGlance(const QImage &image, const QSize &photo);
+
     const ViewTransform &transform() const { return m_transform; }
     void fit();
     void zoomTo(double scale);
@@ -113,6 +117,7 @@ private:
     void paintSplitLine(QPainter &painter);
     bool showsTip() const;
     void paintHint(QPainter &painter);
+    void paintGlance(QPainter &painter);
     QRectF tipRect() const;
     void updateTip(const QPointF &position, bool inside);
     void updateStitchSoon();
@@ -121,6 +126,7 @@ private:
     void unpick(const QRect &part);
     void updateCursorShape();
     QRect toWidgetRect(const Rect &photo) const;
+    bool takesPointer() const { return m_session.hasPhoto() && !m_opens; }
     double splitX() const;
     bool isOnSplitLine(const QPointF &position) const;
     PointerEvent toPointerEvent(const QPointF &position, double pressure,
@@ -151,6 +157,11 @@ private:
 
     double m_nsPerPixel = 8; ///< what renderSeen() cost so far
     QTimer m_restTimer;      ///< runs while changes of the whole picture follow each other
+
+    QImage m_glance;     ///< null once the photo's own tiles are there
+    QSize m_glancePhoto; ///< the whole photo, px
+    ViewTransform m_glanceView;
+    bool m_opens = false; ///< the glance stands for a photo that is not there yet
 
     QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
     QRegion m_frameStale; ///< logical px

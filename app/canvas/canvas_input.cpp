@@ -82,7 +82,7 @@ void Canvas::pointerReleased()
 void Canvas::mousePressEvent(QMouseEvent *event)
 {
     setFocus(Qt::MouseFocusReason);
-    if (!m_session.hasPhoto() || m_drag != Drag::None)
+    if (!takesPointer() || m_drag != Drag::None)
         return;
     m_dragFrom = event->position();
     updateTip(event->position(), true);
@@ -95,7 +95,7 @@ void Canvas::mousePressEvent(QMouseEvent *event)
 
 void Canvas::mouseMoveEvent(QMouseEvent *event)
 {
-    if (!m_session.hasPhoto())
+    if (!takesPointer())
         return;
     switch (m_drag) {
     case Drag::Pan:
@@ -132,7 +132,7 @@ void Canvas::mouseReleaseEvent(QMouseEvent *event)
 
 void Canvas::tabletEvent(QTabletEvent *event)
 {
-    if (!m_session.hasPhoto())
+    if (!takesPointer())
         return;
     // Accepted tablet events make no mouse events; Space and the split line work with the pen too.
     switch (event->type()) {
@@ -165,7 +165,7 @@ void Canvas::tabletEvent(QTabletEvent *event)
 
 void Canvas::wheelEvent(QWheelEvent *event)
 {
-    if (!m_session.hasPhoto())
+    if (!takesPointer())
         return;
     m_pointer = event->position();
     m_pointerInside = true;
@@ -178,7 +178,7 @@ void Canvas::wheelEvent(QWheelEvent *event)
 
 bool Canvas::event(QEvent *event)
 {
-    if (event->type() == QEvent::Gesture && m_session.hasPhoto()) {
+    if (event->type() == QEvent::Gesture && takesPointer()) {
         auto *gestures = static_cast<QGestureEvent *>(event);
         if (auto *pinch = static_cast<QPinchGesture *>(gestures->gesture(Qt::PinchGesture))) {
             const QPointF at = mapFromGlobal(pinch->centerPoint());

@@ -40,8 +40,15 @@ Canvas::Piece Canvas::pieceFor(const TileKey &key, const QRectF &clip)
     piece.target = {snapped(m_transform.toWidget({double(photo.x0), double(photo.y0)})),
                     snapped(m_transform.toWidget({double(photo.x1), double(photo.y1)}))};
     const auto at = shownInstead(key);
-    if (!at)
+    if (!at) {
+        if (m_glance.isNull())
+            return piece;
+        const double x = double(m_glance.width()) / m_session.levels()->photo().width;
+        const double y = double(m_glance.height()) / m_session.levels()->photo().height;
+        piece.image = &m_glance;
+        piece.source = {photo.x0 * x, photo.y0 * y, photo.width() * x, photo.height() * y};
         return piece;
+    }
     piece.image = m_tiles.find(*at);
     const double step = double(1 << at->level);
     piece.source = {photo.x0 / step - at->tx * kTileSize, photo.y0 / step - at->ty * kTileSize,
@@ -144,7 +151,9 @@ void Canvas::paintEvent(QPaintEvent *event)
 {
     QPainter painter(this);
     painter.setClipRegion(event->region());
-    if (m_session.hasPhoto()) {
+    if (m_opens) {
+        paintGlance(painter);
+    } else if (m_session.hasPhoto()) {
         composeFrame(event->region());
         for (const QRect &part : event->region())
             painter.drawImage(part.topLeft(), pictureOf(part));
@@ -154,6 +163,14 @@ void Canvas::paintEvent(QPaintEvent *event)
     paintHint(painter);
     if (hasFocus() && !m_session.hasPhoto())
         drawFocusStitch(painter, QRectF(rect()).adjusted(3, 3, -3, -3));
+}
+
+void Canvas::paintGlance(QPainter &painter)
+{
+    painter.fillRect(rect(), m_surround);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QPointF end(m_glancePhoto.width(), m_glancePhoto.height());
+    painter.drawImage(QRectF(m_glanceView.toWidget({0, 0}), m_glanceView.toWidget(end)), m_glance);
 }
 
 void Canvas::paintSplitLine(QPainter &painter)

@@ -1,6 +1,7 @@
 #include "canvas/tile_store.h"
 
 #include "raster/parallel_tiles.h"
+#include "raster/tile_pool.h"
 
 #include <QThread>
 
@@ -9,13 +10,36 @@
 namespace buttonhole::app
 {
 
-QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area)
+namespace
 {
-    QImage image(area.width(), area.height(), QImage::Format_RGB32);
+
+void renderInto(QImage &image, const Scene &scene, View view, int level, const Rect &area)
+{
     const RenderTarget target{RenderTarget::Layout::Bgrx8, image.bits(),
                               size_t(image.bytesPerLine())};
     renderPicture(*scene.levels, *scene.take, view, level, area, *scene.output, target,
                   scene.options);
+}
+
+/// Into memory of the pool, which the image gives back.
+QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area)
+{
+    using Held = std::shared_ptr<uint32_t[]>;
+    auto held = std::make_unique<Held>(takeTileColours());
+    uchar *bits = reinterpret_cast<uchar *>(held->get());
+    QImage image(
+        bits, area.width(), area.height(), QImage::Format_RGB32,
+        [](void *memory) { delete static_cast<Held *>(memory); }, held.release());
+    renderInto(image, scene, view, level, area);
+    return image;
+}
+
+} // namespace
+
+QImage renderImage(const Scene &scene, View view, int level, const Rect &area)
+{
+    QImage image(area.width(), area.height(), QImage::Format_RGB32);
+    renderInto(image, scene, view, level, area);
     return image;
 }
 

@@ -101,6 +101,7 @@ private:
     int m_workers = 0;
 };
 
-QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area);
+/// A picture of any size, on the calling thread and its helpers.
+QImage renderImage(const Scene &scene, View view, int level, const Rect &area);
 
 } // namespace buttonhole::app

@@ -59,6 +59,8 @@ void MainWindow::load(const QString &path, const QString &photoPath)
     m_loading.request_stop(); // only the last one asked for is wanted
     m_opening = path;
     refreshHint();
+    if (!isContainerPath(path.toStdString()))
+        startGlance(path);
     m_loading = m_jobs.start(
         tr("Opening %1…").arg(QFileInfo(path).fileName()),
         [file = path.toStdString(), photo = photoPath.toStdString(),
@@ -93,12 +95,41 @@ void MainWindow::load(const QString &path, const QString &photoPath)
         [this, path](Result<Loaded> loaded) { receive(path, std::move(loaded)); });
 }
 
+/// The whole photo takes its time; a small picture of it is there in a third of that.
+void MainWindow::startGlance(const QString &path)
+{
+    struct Shown {
+        QImage image;
+        QSize photo;
+    };
+    m_glancing.request_stop();
+    m_glancing = m_jobs.start(
+        {},
+        [file = path.toStdString(), output = m_canvas->output()](const Run &run) {
+            constexpr int kLongEdge = 640;
+            auto glance = loadGlance(file, kLongEdge, run);
+            if (!glance)
+                return Shown{};
+            const auto photo = std::make_shared<const Photo>(std::move(glance->photo));
+            const Scene scene{
+                PhotoLevels::makeFlat(photo), std::make_shared<const Take>(), output, {}};
+            return Shown{renderImage(scene, View::Result, 0, photo->rect()),
+                         {glance->fullWidth, glance->fullHeight}};
+        },
+        [this, path](const Shown &shown) {
+            if (path == m_opening && !shown.image.isNull())
+                m_canvas->setGlance(shown.image, shown.photo);
+        });
+}
+
 void MainWindow::receive(const QString &path, Result<Loaded> loaded)
 {
     if (path != m_opening)
         return;
     m_opening.clear();
+    m_glancing.request_stop();
     if (!loaded) {
+        m_canvas->setGlance({}, {});
         refreshHint();
         if (loaded.error().kind == ErrorKind::PhotoMissing)
             askForMissingPhoto(path, loaded.error());

@@ -78,6 +78,7 @@ private:
 
     // files.cpp
     void load(const QString &path, const QString &photoPath);
+    void startGlance(const QString &path);
     struct Loaded;
     void receive(const QString &path, Result<Loaded> loaded);
     void askForMissingPhoto(const QString &path, const Error &error);
@@ -123,6 +124,7 @@ private:
     QStringList m_job; ///< what openJob() was given
     QString m_opening;
     std::stop_source m_loading;
+    std::stop_source m_glancing;
     bool m_saving = false;
     std::optional<SaveOrder> m_nextSave; ///< asked for while saving
     bool m_swatchRunning = false;

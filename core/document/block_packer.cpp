@@ -23,13 +23,13 @@ BlockPacker::~BlockPacker()
     m_thread.join();
 }
 
-void BlockPacker::add(const std::vector<std::shared_ptr<TileBlock>> &blocks,
+void BlockPacker::add(const std::vector<std::shared_ptr<TileBlock>> &blocks, Way way,
                       const std::shared_ptr<SpillFile> &file)
 {
     {
         const std::scoped_lock lock(m_mutex);
         for (const auto &block : blocks)
-            m_orders.push_back({block, file});
+            m_orders.push_back({block, way, file});
     }
     m_wake.notify_all();
 }
@@ -52,10 +52,12 @@ void BlockPacker::work()
         m_busy = true;
         lock.unlock();
         if (const auto block = order.block.lock()) {
-            if (order.file)
+            if (order.way == Way::Spill)
                 (void)block->spill(order.file); // the file remembers that it failed
-            else
+            else if (order.way == Way::Pack)
                 block->pack();
+            else if (block->isCold(kColdMoves))
+                block->pack(true);
         }
         if (++m_sinceTrim >= kTrimEvery) {
             m_sinceTrim = 0;

@@ -18,15 +18,21 @@ public:
     BlockPacker(const BlockPacker &) = delete;
     BlockPacker &operator=(const BlockPacker &) = delete;
 
-    /// @param file where to move them; null: pack them in memory
-    void add(const std::vector<std::shared_ptr<TileBlock>> &blocks,
-             const std::shared_ptr<SpillFile> &file);
+    enum class Way {
+        Pack,     ///< in memory
+        PackCold, ///< in memory, but for those used meanwhile; small levels stay at hand
+        Spill,    ///< to the file
+    };
+    void add(const std::vector<std::shared_ptr<TileBlock>> &blocks, Way way,
+             const std::shared_ptr<SpillFile> &file = nullptr);
+    static constexpr uint32_t kColdMoves = 4; ///< moves of the user without a look at a tile
     /// Waits until all that was added is done.
     void settle();
 
 private:
     struct Order {
         std::weak_ptr<TileBlock> block; ///< what nobody wants any more need not be packed
+        Way way = Way::Pack;
         std::shared_ptr<SpillFile> file;
     };
     void work();

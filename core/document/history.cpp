@@ -163,14 +163,30 @@ void History::pack()
             tiles.isPacking = tiles.isSpilling = false;
         } else if (!tiles.isPacking && !tiles.blocks.empty()) {
             tiles.isPacking = true;
-            m_packer->add(tiles.blocks, nullptr);
+            m_packer->add(tiles.blocks, BlockPacker::Way::Pack);
         }
     });
 }
 
-void History::spill()
+size_t History::packCold()
 {
-    size_t held = 0;
+    size_t bytes = 0;
+    std::vector<std::shared_ptr<TileBlock>> cold;
+    visitShapes(present(), [&](const StepShape &shape) {
+        shape.visitPlanes([&](const MaskPlane &plane) {
+            plane.visitBlocks([&](const auto &block) {
+                bytes += block->bytes();
+                if (block->isCold(BlockPacker::kColdMoves) && !block->isPacked())
+                    cold.push_back(block);
+            });
+        });
+    });
+    m_packer->add(cold, BlockPacker::Way::PackCold);
+    return bytes;
+}
+
+void History::spill(size_t held)
+{
     visitHeld(*this,
               [&](const Tiles &tiles, size_t) { held += tiles.isSpilling ? 0 : bytesOf(tiles); });
     if (!m_file || m_file->hasFailed())
@@ -180,7 +196,7 @@ void History::spill()
             return;
         held -= bytesOf(tiles);
         tiles.isSpilling = true;
-        m_packer->add(tiles.blocks, m_file);
+        m_packer->add(tiles.blocks, BlockPacker::Way::Spill, m_file);
     });
 }
 
@@ -188,8 +204,9 @@ void History::trim()
 {
     if (!m_packer)
         m_packer = std::make_unique<BlockPacker>();
+    TileBlock::noteMove();
     pack();
-    spill();
+    spill(packCold());
     const bool spills = m_file && !m_file->hasFailed();
     while (m_index > 0 && (m_entries.size() > kMostStates ||
                            (spills ? m_file->bytesInUse() > m_diskBudget : bytes() > m_budget))) {

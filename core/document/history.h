@@ -12,8 +12,9 @@ namespace buttonhole
 /// the states it hands out may be read from any thread.
 ///
 /// Memory: tiles used only by states more than kRawSteps away from the present are packed (LZ4), in
-/// the background. When what undo alone holds exceeds the budget, the states farthest back are
-/// moved to a file; without a folder for one, or when the disk is full, they are let go.
+/// the background; so are the present's own tiles that nobody has looked at for some moves. When
+/// all tiles together exceed the budget, the states farthest back are moved to a file. Without a
+/// folder for one, or when the disk is full, they are let go until undo alone is within the budget.
 class History
 {
 public:
@@ -56,7 +57,7 @@ public:
     void markUnsaved() { m_saved = 0; }
     bool isSaved() const { return m_saved == stateId(); }
 
-    /// @param memory bytes of tiles that only undo holds
+    /// @param memory bytes of tiles
     /// @param folder for what is more (must be there); empty: older states are let go instead
     /// @param disk   bytes of file; beyond, states are let go
     void setBudget(size_t memory, const std::string &folder = {},
@@ -76,7 +77,8 @@ private:
     template <class Self, class F>
     static void visitHeld(Self &self, const F &f);
     void pack();
-    void spill();
+    size_t packCold(); ///< gives the bytes of the present's tiles
+    void spill(size_t held);
     void trim();
 
     std::vector<Entry> m_entries;

@@ -20,6 +20,8 @@ struct Decoded {
     std::variant<Image<uint8_t>, Image<uint16_t>> pixels;
     enum class Channels { Grey, GreyAlpha, Rgb, RgbAlpha, Cmyk } channels = Channels::Rgb;
     std::vector<uint8_t> icc;
+    int fullWidth = 0; ///< where the codec reduced it: of the picture itself
+    int fullHeight = 0;
     int orientation = 1;            ///< EXIF 1..8
     int sourceBits = 8;             ///< as in the file: 1..16, or 32 for float
     std::string format;             ///< "JPEG", "PNG", ...

@@ -2,6 +2,7 @@
 
 #include "io/file.h"
 
+#include <algorithm>
 #include <csetjmp>
 #include <cstdio>
 
@@ -74,10 +75,15 @@ struct Decompress {
         jpeg_read_header(&info, TRUE);
         return true;
     }
-    bool start()
+    /// @param longEdge 0, or what the decoded picture's long edge should have at least
+    bool start(int longEdge)
     {
         if (setjmp(errors.back))
             return false;
+        const unsigned edge = std::max(info.image_width, info.image_height);
+        while (longEdge > 0 && info.scale_denom < 8 &&
+               edge / (2 * info.scale_denom) >= unsigned(longEdge))
+            info.scale_denom *= 2;
         if (info.jpeg_color_space == JCS_CMYK || info.jpeg_color_space == JCS_YCCK)
             info.out_color_space = JCS_CMYK;
         else if (info.num_components != 1)
@@ -143,20 +149,20 @@ private:
 } // namespace
 
 Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string &subject,
-                           const Run &run, RowFollower *follower)
+                           const Run &run, RowFollower *follower, int longEdge)
 {
     Decompress jpeg;
     const auto damaged = [&] { return Error{ErrorKind::Damaged, subject, jpeg.errors.message}; };
     Decoded out;
     if (!jpeg.readHeader(bytes) || !jpeg.readProfile(out.icc))
         return damaged();
-    const int width = int(jpeg.info.image_width);
-    const int height = int(jpeg.info.image_height);
-    if (const auto fits = checkSize(width, height, subject); !fits)
+    if (const auto fits = checkSize(jpeg.info.image_width, jpeg.info.image_height, subject); !fits)
         return fits.error();
-    if (!jpeg.start())
+    if (!jpeg.start(longEdge))
         return damaged();
 
+    const int width = int(jpeg.info.output_width);
+    const int height = int(jpeg.info.output_height);
     const int channels = jpeg.info.output_components;
     Image<uint8_t> image(width, height, channels);
     Following following(follower, image, out.icc);
@@ -186,6 +192,8 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
                                    : Decoded::Channels::Rgb;
     out.pixels = std::move(image);
     out.format = "JPEG";
+    out.fullWidth = int(jpeg.info.image_width);
+    out.fullHeight = int(jpeg.info.image_height);
     return out;
 }
 

@@ -114,6 +114,11 @@ Image<uint16_t> plainCmykToRgb(const Image<uint16_t> &cmyk)
     return out;
 }
 
+bool startsAsJpeg(const std::vector<uint8_t> &b)
+{
+    return b.size() > 2 && b[0] == 0xFF && b[1] == 0xD8 && b[2] == 0xFF;
+}
+
 Result<Decoded> decode(const std::string &path, const Run &run, RowFollower *follower,
                        Metadata &metadata)
 {
@@ -121,7 +126,7 @@ Result<Decoded> decode(const std::string &path, const Run &run, RowFollower *fol
     if (!start)
         return start.error();
     const std::vector<uint8_t> &b = *start;
-    const bool isJpeg = b.size() > 2 && b[0] == 0xFF && b[1] == 0xD8 && b[2] == 0xFF;
+    const bool isJpeg = startsAsJpeg(b);
     const bool isPng = b.size() > 3 && b[0] == 0x89 && b[1] == 'P' && b[2] == 'N' && b[3] == 'G';
     if (isJpeg || isPng) {
         const auto bytes = readFile(path);
@@ -210,7 +215,50 @@ Result<void> settleColour(Decoded &decoded, Photo &photo)
     return {};
 }
 
+/// From the codec's pixels to an upright photo.
+Result<void> settle(Decoded &decoded, Photo &photo, const Run &run)
+{
+    photo.format = decoded.format;
+    photo.sourceBits = decoded.sourceBits;
+    photo.notes = decoded.notes;
+    if (const auto settled = settleColour(decoded, photo); !settled)
+        return settled.error();
+    if (run.stopped())
+        return Error{ErrorKind::Cancelled, photo.path, {}};
+    std::visit(
+        [&](auto &image) {
+            image = oriented(std::move(image), decoded.orientation);
+            photo.width = image.width();
+            photo.height = image.height();
+        },
+        photo.pixels);
+    return {};
+}
+
 } // namespace
+
+Result<Glance> loadGlance(const std::string &path, int longEdge, const Run &run)
+{
+    const auto bytes = readFile(path);
+    if (!bytes)
+        return bytes.error();
+    if (!startsAsJpeg(*bytes))
+        return Error{ErrorKind::NotAPhoto, path, "no quick picture of this format"};
+    auto decoded = decodeJpeg(*bytes, path, run, nullptr, longEdge);
+    if (!decoded)
+        return decoded.error();
+    Glance glance;
+    glance.photo.path = path;
+    glance.photo.metadata = Metadata::fromBytes(*bytes);
+    decoded->orientation = glance.photo.metadata.orientation();
+    if (const auto settled = settle(*decoded, glance.photo, run); !settled)
+        return settled.error();
+    glance.fullWidth = decoded->fullWidth;
+    glance.fullHeight = decoded->fullHeight;
+    if (decoded->orientation >= 5)
+        std::swap(glance.fullWidth, glance.fullHeight);
+    return glance;
+}
 
 Result<Photo> loadPhoto(const std::string &path, const Run &run, RowFollower *follower)
 {
@@ -219,22 +267,10 @@ Result<Photo> loadPhoto(const std::string &path, const Run &run, RowFollower *fo
     auto decoded = decode(path, run, follower, photo.metadata);
     if (!decoded)
         return decoded.error();
-    photo.format = decoded->format;
-    photo.sourceBits = decoded->sourceBits;
-    photo.notes = decoded->notes;
     if (const auto size = fileSize(path))
         photo.fileBytes = *size;
-    if (const auto settled = settleColour(*decoded, photo); !settled)
+    if (const auto settled = settle(*decoded, photo, run); !settled)
         return settled.error();
-    if (run.stopped())
-        return Error{ErrorKind::Cancelled, path, {}};
-    std::visit(
-        [&](auto &image) {
-            image = oriented(std::move(image), decoded->orientation);
-            photo.width = image.width();
-            photo.height = image.height();
-        },
-        photo.pixels);
     return photo;
 }
 

@@ -41,6 +41,18 @@ struct Photo {
 Result<Photo> loadPhoto(const std::string &path, const Run &run = {},
                         RowFollower *follower = nullptr);
 
+/// A photo at reduced size, for the eye until the whole is there.
+struct Glance {
+    Photo photo;
+    int fullWidth = 0; ///< of the photo itself, upright
+    int fullHeight = 0;
+};
+
+/// Opens a reduced picture in a fraction of loadPhoto()'s time.
+/// @param longEdge px that the reduced picture has at least, unless the photo is smaller
+/// Errors: those of loadPhoto(); NotAPhoto also for formats that give no quick one (all but JPEG).
+Result<Glance> loadGlance(const std::string &path, int longEdge, const Run &run = {});
+
 /// Turns or mirrors as EXIF orientation 1..8 asks, so that the picture stands upright.
 template <class T>
 Image<T> oriented(Image<T> image, int orientation);

@@ -11,12 +11,32 @@
 namespace buttonhole
 {
 
-TileBlock::TileBlock(uint16_t fill) : m_raw(takeTilePixels())
+namespace
+{
+std::atomic<uint32_t> s_move = 0;
+} // namespace
+
+void TileBlock::noteMove()
+{
+    ++s_move;
+}
+
+void TileBlock::noteUse() const
+{
+    m_used.store(s_move.load(std::memory_order_relaxed), std::memory_order_relaxed);
+}
+
+bool TileBlock::isCold(uint32_t moves) const
+{
+    return s_move - m_used > moves;
+}
+
+TileBlock::TileBlock(uint16_t fill) : m_used(s_move.load()), m_raw(takeTilePixels())
 {
     std::fill_n(m_raw.get(), kCount, fill);
 }
 
-TileBlock::TileBlock(const uint16_t *from) : m_raw(takeTilePixels())
+TileBlock::TileBlock(const uint16_t *from) : m_used(s_move.load()), m_raw(takeTilePixels())
 {
     std::memcpy(m_raw.get(), from, kCount * sizeof(uint16_t));
 }
@@ -54,35 +74,40 @@ TileBlock::Pixels TileBlock::unpacked() const
 
 std::shared_ptr<const uint16_t[]> TileBlock::pixels() const
 {
+    noteUse();
     const std::scoped_lock lock(m_mutex);
     return unpacked();
 }
 
 uint16_t *TileBlock::mutablePixels()
 {
+    noteUse();
     const std::scoped_lock lock(m_mutex);
     m_reduced.reset();
     return unpacked().get();
 }
 
-std::shared_ptr<const TileBlock::Reduced> TileBlock::reduced(int width, int height) const
+std::shared_ptr<const TileBlock::Reduced> TileBlock::reduced(int width, int height, int level) const
 {
     const std::scoped_lock lock(m_mutex);
-    if (!m_reduced)
-        m_reduced = std::make_shared<const Reduced>(unpacked().get(), width, height);
+    if (!m_reduced || m_reduced->first() > level) {
+        noteUse();
+        m_reduced =
+            std::make_shared<const Reduced>(unpacked().get(), width, height, std::min(level, 2));
+    }
     return m_reduced;
 }
 
-size_t TileBlock::Reduced::start(int level)
+size_t TileBlock::Reduced::start(int level) const
 {
     size_t at = 0;
-    for (int n = 1; n < level; ++n)
+    for (int n = m_first; n < level; ++n)
         at += size_t(kTileSize >> n) * size_t(kTileSize >> n);
     return at;
 }
 
-TileBlock::Reduced::Reduced(const uint16_t *pixels, int width, int height)
-    : m_values(start(kMaxLevel + 1))
+TileBlock::Reduced::Reduced(const uint16_t *pixels, int width, int height, int first)
+    : m_first(first), m_values(start(kMaxLevel + 1))
 {
     // Exact sums go from level to level; 65536 x 65535 just fits in 32 bits.
     constexpr int kHalf = kTileSize / 2;
@@ -93,6 +118,7 @@ TileBlock::Reduced::Reduced(const uint16_t *pixels, int width, int height)
     for (int n = 1; n <= kMaxLevel; ++n) {
         const int nextW = (w + 1) / 2;
         const int nextH = (h + 1) / 2;
+        const bool isKept = n >= m_first;
         uint16_t *out = m_values.data() + start(n);
         const int side = kTileSize >> n;
         for (int y = 0; y < nextH; ++y) {
@@ -114,6 +140,8 @@ TileBlock::Reduced::Reduced(const uint16_t *pixels, int width, int height)
             const int whole = width >> n;
             for (int x = 0; x < nextW; ++x)
                 sum[x] = column[2 * x] + column[2 * x + 1];
+            if (!isKept)
+                continue;
             if (rows == 1U << n)
                 for (int x = 0; x < whole; ++x)
                     out[y * side + x] = uint16_t((sum[x] + (1U << (2 * n - 1))) >> (2 * n));
@@ -149,10 +177,11 @@ std::vector<char> packed(const uint16_t *pixels, int size)
 
 } // namespace
 
-void TileBlock::pack() const
+void TileBlock::pack(bool keepsSmall) const
 {
     const std::scoped_lock lock(m_mutex);
-    m_reduced.reset();
+    if (!keepsSmall || (m_reduced && m_reduced->first() < 2))
+        m_reduced.reset();
     if (!m_raw || m_raw.use_count() > 1)
         return;
     m_packed = packed(m_raw.get(), int(kBytes));
@@ -194,7 +223,7 @@ bool TileBlock::isPacked() const
 size_t TileBlock::bytes() const
 {
     const std::scoped_lock lock(m_mutex);
-    return (m_raw ? kBytes : m_packed.size()) + (m_reduced ? Reduced::kBytes : 0);
+    return (m_raw ? kBytes : m_packed.size()) + (m_reduced ? m_reduced->bytes() : 0);
 }
 
 MaskPlane::MaskPlane(int width, int height, uint16_t fill)
@@ -284,8 +313,9 @@ void MaskPlane::readReduced(int level, const Rect &area, uint16_t *out, size_t s
                     std::fill_n(to + size_t(y) * stride, part.width(), t.value);
                 continue;
             }
-            const auto reduced = t.block->reduced(std::min(kTileSize, m_width - tx * kTileSize),
-                                                  std::min(kTileSize, m_height - ty * kTileSize));
+            const auto reduced =
+                t.block->reduced(std::min(kTileSize, m_width - tx * kTileSize),
+                                 std::min(kTileSize, m_height - ty * kTileSize), level);
             const uint16_t *from = reduced->level(level) +
                                    size_t(part.y0 - ty * step) * size_t(step) +
                                    (part.x0 - tx * step);

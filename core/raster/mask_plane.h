@@ -4,6 +4,7 @@
 #include "raster/parallel_tiles.h"
 #include "raster/spill_file.h"
 
+#include <atomic>
 #include <cstdint>
 #include <memory>
 #include <mutex>
@@ -34,30 +35,40 @@ public:
     TileBlock(const TileBlock &) = delete;
     TileBlock &operator=(const TileBlock &) = delete;
 
-    void pack() const;
+    /// @param keepsSmall true: levels 2 and up stay at hand, a twelfth of the pixels
+    void pack(bool keepsSmall = false) const;
+    /// Nobody has asked for pixels during the last `moves` calls of noteMove().
+    bool isCold(uint32_t moves) const;
+    /// The clock of isCold(): what the user does, not seconds, makes tiles cold.
+    static void noteMove();
     /// Moves the pixels to a file; pixels() brings them back. False if the disk is full.
     bool spill(const std::shared_ptr<SpillFile> &file) const;
     bool isPacked() const; ///< or spilled
     size_t bytes() const;  ///< of memory
 
-    /// The tile at pyramid levels 1 to 8: side kTileSize >> level, rows without gaps. Made when
-    /// first asked for, kept until the pixels change.
+    /// The tile at pyramid levels 1 or 2 to 8: side kTileSize >> level, rows without gaps. Made
+    /// when first asked for, kept until the pixels change.
     class Reduced
     {
     public:
         /// @param width,height pixels of the tile that lie in the photo
-        Reduced(const uint16_t *pixels, int width, int height);
+        /// @param first        1 or 2: level 1 alone is three quarters of the memory
+        Reduced(const uint16_t *pixels, int width, int height, int first);
+        int first() const { return m_first; }
         const uint16_t *level(int n) const { return m_values.data() + start(n); }
-        static constexpr size_t kBytes = sizeof(uint16_t) * (128 * 128 * 4 / 3);
+        size_t bytes() const { return m_values.size() * sizeof(uint16_t); }
 
     private:
-        static size_t start(int level);
+        size_t start(int level) const;
+        int m_first;
         std::vector<uint16_t> m_values;
     };
-    std::shared_ptr<const Reduced> reduced(int width, int height) const;
+    std::shared_ptr<const Reduced> reduced(int width, int height, int level) const;
 
 private:
     Pixels unpacked() const;
+    void noteUse() const;
+    mutable std::atomic<uint32_t> m_used;
     mutable std::mutex m_mutex; ///< guards all below: packing happens while others may read
     mutable Pixels m_raw;
     mutable std::vector<char> m_packed;

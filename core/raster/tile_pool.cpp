@@ -14,9 +14,7 @@ namespace buttonhole
 namespace
 {
 
-constexpr size_t kBytes = size_t(kTileSize) * kTileSize * sizeof(uint16_t);
-constexpr size_t kKept = 256; // 32 MB
-
+template <class T>
 class TilePool
 {
 public:
@@ -27,12 +25,12 @@ public:
         return *pool;
     }
 
-    uint16_t *take()
+    T *take()
     {
         {
             const std::scoped_lock lock(m_mutex);
             if (!m_free.empty()) {
-                uint16_t *pixels = m_free.back();
+                T *pixels = m_free.back();
                 m_free.pop_back();
                 return pixels;
             }
@@ -41,10 +39,10 @@ public:
             ::mmap(nullptr, kBytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
         if (pages == MAP_FAILED)
             throw std::bad_alloc();
-        return static_cast<uint16_t *>(pages);
+        return static_cast<T *>(pages);
     }
 
-    void giveBack(uint16_t *pixels)
+    void giveBack(T *pixels)
     {
         {
             const std::scoped_lock lock(m_mutex);
@@ -57,17 +55,31 @@ public:
     }
 
 private:
+    static constexpr size_t kBytes = size_t(kTileSize) * kTileSize * sizeof(T);
+    static constexpr size_t kKept = (size_t(24) << 20) / kBytes;
+
     TilePool() { m_free.reserve(kKept); }
     std::mutex m_mutex;
-    std::vector<uint16_t *> m_free;
+    std::vector<T *> m_free;
 };
+
+template <class T>
+std::shared_ptr<T[]> takeFromPool()
+{
+    auto &pool = TilePool<T>::instance();
+    return {pool.take(), [&pool](T *pixels) { pool.giveBack(pixels); }};
+}
 
 } // namespace
 
 std::shared_ptr<uint16_t[]> takeTilePixels()
 {
-    TilePool &pool = TilePool::instance();
-    return {pool.take(), [&pool](uint16_t *pixels) { pool.giveBack(pixels); }};
+    return takeFromPool<uint16_t>();
+}
+
+std::shared_ptr<uint32_t[]> takeTileColours()
+{
+    return takeFromPool<uint32_t>();
 }
 
 } // namespace buttonhole

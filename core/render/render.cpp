@@ -2,6 +2,7 @@
 
 #include "colour/oklab.h"
 #include "raster/parallel_tiles.h"
+#include "raster/tile_pool.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,9 +32,9 @@ struct CachedTile {
 
     const uint16_t *row(int y, const Rect &area) const
     {
-        return values ? values->data() + size_t(y - tile.y0) * size_t(tile.width()) +
-                            (area.x0 - tile.x0)
-                      : nullptr;
+        return values
+                   ? values.get() + size_t(y - tile.y0) * size_t(tile.width()) + (area.x0 - tile.x0)
+                   : nullptr;
     }
 };
 
@@ -48,8 +49,8 @@ CachedTile cachedTile(StageCache &cache, StageCache::Stage stage, uint64_t conte
                                             (key.tx + 1) * kTileSize, (key.ty + 1) * kTileSize});
     CachedTile out{cache.find(key), tile};
     if (!out.values && tile == area) {
-        auto values = std::make_shared<std::vector<uint16_t>>(tile.area());
-        make(tile, values->data());
+        auto values = takeTilePixels();
+        make(tile, values.get());
         out.values = std::move(values);
         cache.put(key, out.values);
     }

@@ -25,7 +25,6 @@ void StageCache::put(const Key &key, Values values)
     const std::scoped_lock lock(m_mutex);
     if (m_index.count(key)) // two workers made the same
         return;
-    m_bytes += values->size() * sizeof(uint16_t);
     m_entries.push_front({key, std::move(values)});
     m_index.emplace(key, m_entries.begin());
     trim();
@@ -33,8 +32,7 @@ void StageCache::put(const Key &key, Values values)
 
 void StageCache::trim()
 {
-    while (m_bytes > m_budget && !m_entries.empty()) {
-        m_bytes -= m_entries.back().values->size() * sizeof(uint16_t);
+    while (m_entries.size() * kEntryBytes > m_budget && !m_entries.empty()) {
         m_index.erase(m_entries.back().key);
         m_entries.pop_back();
     }
@@ -52,13 +50,12 @@ void StageCache::clear()
     const std::scoped_lock lock(m_mutex);
     m_index.clear();
     m_entries.clear();
-    m_bytes = 0;
 }
 
 size_t StageCache::bytes() const
 {
     const std::scoped_lock lock(m_mutex);
-    return m_bytes;
+    return m_entries.size() * kEntryBytes;
 }
 
 } // namespace buttonhole

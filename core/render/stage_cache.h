@@ -1,13 +1,13 @@
 #pragma once
 
 #include "base/content.h"
+#include "raster/parallel_tiles.h"
 
 #include <cstdint>
 #include <list>
 #include <memory>
 #include <mutex>
 #include <unordered_map>
-#include <vector>
 
 namespace buttonhole
 {
@@ -31,8 +31,8 @@ public:
         int ty = 0;
         friend bool operator==(const Key &, const Key &) = default;
     };
-    /// The tile's part of the photo, row by row without gaps.
-    using Values = std::shared_ptr<const std::vector<uint16_t>>;
+    /// The tile's part of the photo, row by row without gaps, in memory of takeTilePixels().
+    using Values = std::shared_ptr<const uint16_t[]>;
 
     explicit StageCache(size_t budgetBytes = size_t(128) << 20) : m_budget(budgetBytes) {}
 
@@ -51,10 +51,10 @@ private:
         Values values;
     };
     void trim();
+    static constexpr size_t kEntryBytes = sizeof(uint16_t) * kTileSize * kTileSize;
 
     mutable std::mutex m_mutex; ///< guards all below
     size_t m_budget;
-    size_t m_bytes = 0;
     std::list<Entry> m_entries; ///< most recently used first
     std::unordered_map<Key, std::list<Entry>::iterator, Hash> m_index;
 };

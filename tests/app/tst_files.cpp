@@ -113,6 +113,25 @@ private Q_SLOTS:
         QVERIFY(!again.session().isUnsaved());
     }
 
+    void aGlanceStandsForThePhotoThatIsOpening()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        const QImage before = picture(*m_driver);
+        QImage red(30, 20, QImage::Format_RGB32);
+        red.fill(Qt::red);
+        m_driver->canvas().setGlance(red, {3000, 2000});
+        const QPoint centre = m_driver->canvas().rect().center();
+        QCOMPARE(m_driver->canvas().grab().toImage().pixelColor(centre), QColor(Qt::red));
+        paintSpool(); // it takes no strokes
+        QVERIFY(m_driver->session().take()->keeps[0].steps.empty());
+        m_driver->canvas().setGlance({}, {});
+        QCOMPARE(picture(*m_driver), before);
+        // With the photo there, nothing of it is left.
+        m_driver->canvas().setGlance(red, {3000, 2000});
+        QVERIFY(m_driver->open(photoCopy()));
+        QCOMPARE(picture(*m_driver), before);
+    }
+
     void theExportIsWhatTheCommandLineRenders()
     {
         QVERIFY(m_driver->open(photoCopy()));

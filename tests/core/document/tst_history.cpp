@@ -175,6 +175,40 @@ private Q_SLOTS:
         QVERIFY(!history.isSaved());
     }
 
+    void thePresentsColdTilesArePackedAndCount()
+    {
+        const Tip tip{100, 1, 1, 1, PressureSteers::Nothing};
+        const auto strokes = [&](float y) {
+            return test::makePaintedTake(1024, 512, {test::makeStroke(tip, {{100, y}, {900, y}})});
+        };
+        Take take = strokes(256);
+        const auto before = test::maskOf(take.keeps[0], {0, 0, 1024, 512});
+        History history(makeWork().with(take));
+        for (int i = 0; i < 8; ++i) {
+            take.name = std::to_string(i);
+            history.push("named", makeWork().with(take));
+        }
+        history.settle();
+        size_t packed = 0;
+        size_t bytes = 0;
+        history.present().take().visitPlanes([&](const MaskPlane &plane) {
+            plane.visitBlocks([&](const auto &block) {
+                packed += block->isPacked() ? 1 : 0;
+                bytes += block->bytes();
+            });
+        });
+        QVERIFY(packed >= 8);
+        QCOMPARE(test::maskOf(history.present().take().keeps[0], {0, 0, 1024, 512}), before);
+
+        // What the present holds is part of the budget: undo's tiles go to the file sooner.
+        const QTemporaryDir folder;
+        history.setBudget(bytes / 2, folder.path().toStdString());
+        for (int i = 0; i < 12; ++i)
+            history.push("stroke", makeWork().with(strokes(float(100 + 20 * i))));
+        history.settle();
+        QVERIFY(history.spilledBytes() > 0);
+    }
+
     void oldStatesArePackedAndComeBack()
     {
         // Soft tiles shrink; four states either side of the present stay raw.

@@ -219,6 +219,38 @@ private Q_SLOTS:
         QVERIFY(jar->height > jar->width);
     }
 
+    void aGlanceIsTheSamePictureReduced()
+    {
+        const auto picture = test::makePicture<uint8_t>(800, 400);
+        const QString file = at(QStringLiteral("glance.jpg"));
+        test::writeJpeg(file, picture, 95, test::wideProfile().icc());
+        test::addMetadata(file, 6);
+        const auto whole = load(file);
+        const auto glance = loadGlance(file.toStdString(), 190);
+        QVERIFY(glance);
+        QCOMPARE(glance->fullWidth, whole->width);
+        QCOMPARE(glance->fullHeight, whole->height);
+        QCOMPARE(glance->photo.width, 100); // upright, 1/4: 1/8 would have less than 190
+        QCOMPARE(glance->photo.height, 200);
+        QVERIFY(glance->photo.profile.isSameSpaceAs(whole->profile));
+        for (int y = 8; y < 200; y += 16)
+            for (int x = 8; x < 100; x += 16)
+                for (int c = 0; c < 3; ++c) {
+                    int mean = 0;
+                    for (int i = 0; i < 16; ++i)
+                        mean += codeAt(*whole, 4 * x + i % 4, 4 * y + i / 4, c) / 16;
+                    QVERIFY(std::abs(mean - codeAt(glance->photo, x, y, c)) < 1500);
+                }
+        // Small ones are not reduced; other formats and broken files say so.
+        QCOMPARE(loadGlance(file.toStdString(), 900)->photo.height, 800);
+        const QString other = at(QStringLiteral("glance.png"));
+        test::writeByLibrary(other, test::makePicture<uint16_t>(16, 16), test::Type::U8);
+        QCOMPARE(loadGlance(other.toStdString(), 100).error().kind, ErrorKind::NotAPhoto);
+        const auto bytes = test::bytesOf(file);
+        test::writeFile(file, bytes.data(), 300);
+        QVERIFY(!loadGlance(file.toStdString(), 100));
+    }
+
     void embeddedProfileIsKept()
     {
         const auto picture = test::makePicture<uint8_t>(16, 16);

@@ -140,6 +140,36 @@ private Q_SLOTS:
         QCOMPARE(pixelsOf(plane), before);
     }
 
+    void coldTilesKeepTheirSmallLevelsAtHand()
+    {
+        MaskPlane plane(256, 256);
+        uint16_t *pixels = plane.writable(0, 0);
+        for (size_t i = 0; i < TileBlock::kCount; ++i)
+            pixels[i] = uint16_t(i / 37);
+        const auto at = [&](int level) {
+            std::vector<uint16_t> out(size_t(256 >> level) * size_t(256 >> level));
+            plane.readReduced(level, {0, 0, 256 >> level, 256 >> level}, out.data(),
+                              size_t(256 >> level));
+            return out;
+        };
+        const auto half = at(1), quarter = at(2), eighth = at(3);
+        plane.visitBlocks([&](const auto &block) {
+            QVERIFY(!block->isCold(0));
+            TileBlock::noteMove();
+            QVERIFY(block->isCold(0));
+            QVERIFY(!block->isCold(1));
+            block->pack(); // drops level 1
+        });
+        QCOMPARE(at(2), quarter);
+        plane.visitBlocks([&](const auto &block) { block->pack(true); });
+        QCOMPARE(at(3), eighth);
+        plane.visitBlocks(
+            [](const auto &block) { QVERIFY(block->isPacked()); }); // nothing unpacked
+        QCOMPARE(at(1), half);
+        QCOMPARE(at(2), quarter);
+        plane.visitBlocks([](const auto &block) { QVERIFY(!block->isCold(0)); });
+    }
+
     void noiseThatDoesNotShrinkStaysRaw()
     {
         const MaskPlane plane = noisy(256, 256);

@@ -1,3 +1,4 @@
+#include "raster/tile_pool.h"
 #include "render/render.h"
 
 #include "registry.h"
@@ -11,7 +12,9 @@ class TstStageCache : public QObject
 
     static StageCache::Values tile(uint16_t value)
     {
-        return std::make_shared<const std::vector<uint16_t>>(1000, value);
+        auto values = takeTilePixels();
+        values[0] = value;
+        return values;
     }
     static std::vector<uint8_t> render(const PhotoLevels &levels, const Take &take,
                                        const Rect &area, int level, StageCache *cache)
@@ -40,7 +43,7 @@ class TstStageCache : public QObject
 private Q_SLOTS:
     void theLeastRecentlyUsedGo()
     {
-        StageCache cache(5000); // two tiles of 2000 bytes
+        StageCache cache(300'000); // two tiles of 131072 bytes
         const StageCache::Key a{StageCache::Stage::Grey, 1, 0, 0, 0};
         const StageCache::Key b{StageCache::Stage::Grey, 1, 0, 1, 0};
         const StageCache::Key c{StageCache::Stage::KeepMask, 1, 0, 0, 0};
@@ -49,9 +52,9 @@ private Q_SLOTS:
         QVERIFY(cache.find(a)); // now b is the older
         cache.put(c, tile(3));
         QVERIFY(cache.find(a) && cache.find(c) && !cache.find(b));
-        QCOMPARE(cache.find(c)->front(), uint16_t(3));
-        QCOMPARE(cache.bytes(), size_t(4000));
-        cache.setBudget(2500);
+        QCOMPARE(cache.find(c)[0], uint16_t(3));
+        QCOMPARE(cache.bytes(), size_t(262'144));
+        cache.setBudget(150'000);
         QVERIFY(cache.find(c) && !cache.find(a));
         cache.clear();
         QCOMPARE(cache.bytes(), size_t(0));
@@ -93,7 +96,7 @@ private Q_SLOTS:
         QCOMPARE(cache.bytes(), bytes); // by now the same mask as the second keep's
         take.keeps[0].steps[0].sign = Sign::Subtract;
         (void)render(*levels, take, all, 0, &cache);
-        QCOMPARE(cache.bytes(), bytes + size_t(700) * 500 * 2);
+        QCOMPARE(cache.bytes(), bytes + 6 * TileBlock::kBytes); // 3 x 2 tiles
     }
 
     void anotherPhotoIsAnotherContent()
