@@ -66,7 +66,7 @@ TileBlock::Pixels TileBlock::unpacked() const
         m_file.reset();
     } else {
         LZ4_decompress_safe(m_packed.data(), to, int(m_packed.size()), int(kBytes));
-        m_packed = {};
+        dropPacked();
     }
     m_raw = std::move(raw);
     return m_raw;
@@ -203,13 +203,13 @@ bool TileBlock::spill(const std::shared_ptr<SpillFile> &file) const
         isPacked ? file->write(m_packed.data(), size) : file->write(m_raw.get(), size);
     if (!offset) {
         if (m_raw)
-            m_packed = {};
+            dropPacked();
         return false;
     }
     m_file = file;
     m_fileOffset = *offset;
     m_fileBytes = size;
-    m_packed = {};
+    dropPacked();
     m_raw.reset();
     return true;
 }
@@ -223,7 +223,7 @@ bool TileBlock::isPacked() const
 size_t TileBlock::bytes() const
 {
     const std::scoped_lock lock(m_mutex);
-    return (m_raw ? kBytes : m_packed.size()) + (m_reduced ? m_reduced->bytes() : 0);
+    return (m_raw ? kBytes : 0) + m_packed.capacity() + (m_reduced ? m_reduced->bytes() : 0);
 }
 
 MaskPlane::MaskPlane(int width, int height, uint16_t fill)

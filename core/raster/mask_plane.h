@@ -68,6 +68,8 @@ public:
 private:
     Pixels unpacked() const;
     void noteUse() const;
+    /// Gives the memory back; assigning {} would only empty the vector.
+    void dropPacked() const { std::vector<char>().swap(m_packed); }
     mutable std::atomic<uint32_t> m_used;
     mutable std::mutex m_mutex; ///< guards all below: packing happens while others may read
     mutable Pixels m_raw;

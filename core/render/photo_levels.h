@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/content.h"
+#include "base/memo.h"
 #include "io/photo.h"
 
 namespace buttonhole
@@ -34,12 +35,15 @@ public:
         return {0, 0, sizeAtLevel(m_photo->width, n), sizeAtLevel(m_photo->height, n)};
     }
     size_t bytes() const;
+    /// What was worked out from the whole picture, kept as long as the photo.
+    Memo &memo() const { return m_memo; }
 
 private:
     explicit PhotoLevels(std::shared_ptr<const Photo> photo);
     std::shared_ptr<const Photo> m_photo;
     SourceColour m_colour;
     std::vector<PhotoPixels> m_reduced;
+    mutable Memo m_memo;
     const uint64_t m_content = newContent();
 };
 

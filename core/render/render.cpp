@@ -3,6 +3,7 @@
 #include "colour/oklab.h"
 #include "raster/parallel_tiles.h"
 #include "raster/tile_pool.h"
+#include "render/grey_stage.h"
 
 #include <algorithm>
 #include <cmath>
@@ -109,6 +110,7 @@ struct Pass {
     const OutputColour &output;
     const RenderTarget &target;
     GreyMixer mixer;
+    TintedBlend tinted;
     bool sameSpace;
     int bits; ///< of the output codes
     std::array<float, 9> toOutput{};
@@ -150,9 +152,9 @@ struct Pass {
             matrixRow(toOutput.data(), n, run.r, run.g, run.b);
     }
 
-    void greyRow(const T *rgb, Run256 &run, int n) const
+    void greyRow(const T *rgb, const RunPlace &place, Run256 &run, int n) const
     {
-        mixer.greyRow(rgb, n, run.y);
+        mixer.greyRow(rgb, n, place, run.y);
         encodeRow(output.profile, 0, bits, run.y, n, run.out[0]);
         if (output.curvesAreEqual) {
             std::copy_n(run.out[0], n, run.out[1]);
@@ -164,7 +166,8 @@ struct Pass {
     }
 
     /// @param grey this row's grey codes if they are known already, else null
-    void resultRow(const T *rgb, const uint16_t *grey, Run256 &run, int n) const
+    void resultRow(const T *rgb, const uint16_t *grey, const RunPlace &place, Run256 &run,
+                   int n) const
     {
         uint16_t least = 65535;
         uint16_t most = 0;
@@ -172,20 +175,24 @@ struct Pass {
             least = std::min(least, run.mask[i]);
             most = std::max(most, run.mask[i]);
         }
-        if (!take.greyOn || least == 65535) {
+        if (!take.greyOn || (least == 65535 && !tonesKeeps())) {
             colourRow(rgb, run, n);
+            return;
+        }
+        if (mixer.isTinted()) {
+            tintedGreyRow(rgb, place, run, n, most);
             return;
         }
         if (grey) {
             for (auto &channel : run.out)
                 std::copy_n(grey, n, channel);
         } else {
-            greyRow(rgb, run, n);
+            greyRow(rgb, place, run, n);
         }
         if (most == 0)
             return;
         if (grey)
-            mixer.greyRow(rgb, n, run.y);
+            mixer.greyRow(rgb, n, place, run.y);
         // Only pixels that are partly coloured take the blend's codes: each pixel then comes out
         // the same whatever its neighbours in the run are.
         Run256 mixed;
@@ -203,6 +210,24 @@ struct Pass {
             for (int c = 0; c < 3; ++c)
                 run.out[c][i] = from.out[c][i];
         }
+    }
+
+    bool tonesKeeps() const { return take.grey.toning.overKeeps && mixer.isTinted(); }
+
+    void tintedGreyRow(const T *rgb, const RunPlace &place, Run256 &run, int n, uint16_t most) const
+    {
+        mixer.greyRow(rgb, n, place, run.y);
+        decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
+        tintedBlendRow(tinted, run.y, run.mask, n, run.r, run.g, run.b);
+        encode(run, n);
+        if (most < 65535 || tonesKeeps())
+            return;
+        Run256 full;
+        colourRow(rgb, full, n);
+        for (int i = 0; i < n; ++i)
+            if (run.mask[i] == 65535)
+                for (int c = 0; c < 3; ++c)
+                    run.out[c][i] = full.out[c][i];
     }
 
     void maskRow(Run256 &run, int n) const
@@ -276,7 +301,8 @@ struct Pass {
                           levels.rectOf(level), [&](const Rect &tile, uint16_t *out) {
                               Run256 run;
                               for (int y = tile.y0; y < tile.y1; ++y) {
-                                  mixer.greyRow(source.pixel(tile.x0, y), tile.width(), run.y);
+                                  mixer.greyRow(source.pixel(tile.x0, y), tile.width(),
+                                                {tile.x0, y, level}, run.y);
                                   encodeRow(output.profile, 0, bits, run.y, tile.width(),
                                             run.out[0]);
                                   std::copy_n(run.out[0], tile.width(),
@@ -299,7 +325,8 @@ struct Pass {
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
         if (usesMask)
             combinedMask(take, level, area, mask.data(), cache, levels.rectOf(level));
-        const bool usesGrey = cache && view == View::Result && take.greyOn && output.curvesAreEqual;
+        const bool usesGrey = cache && view == View::Result && take.greyOn &&
+                              output.curvesAreEqual && !mixer.isTinted();
         const CachedTile grey = usesGrey ? greyTile(source, area) : CachedTile();
         const size_t pixelBytes = target.layout == RenderTarget::Layout::Rgb8    ? 3
                                   : target.layout == RenderTarget::Layout::Rgb16 ? 6
@@ -314,7 +341,7 @@ struct Pass {
                 std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
             switch (view) {
             case View::Result:
-                resultRow(rgb, grey.row(y, area), run, n);
+                resultRow(rgb, grey.row(y, area), {area.x0, y, level}, run, n);
                 break;
             case View::Original:
                 colourRow(rgb, run, n);
@@ -368,13 +395,18 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
     }
     std::visit(
         [&]<class T>(const Image<T> &source) {
+            const bool needsGrey = view == View::Result && take.greyOn;
+            GreyMixer mixer =
+                needsGrey ? makeGreyMixer(levels, take.grey) : GreyMixer({}, levels.colour());
+            const TintedBlend tinted = mixer.tintedBlend(output);
             const Pass<T> pass{levels,
                                take,
                                view,
                                level,
                                output,
                                target,
-                               GreyMixer(take.grey, levels.colour()),
+                               std::move(mixer),
+                               tinted,
                                sameSpace,
                                bits,
                                toOutput,

@@ -138,6 +138,7 @@ private Q_SLOTS:
             QVERIFY(block->bytes() < TileBlock::kCount);
         });
         QCOMPARE(pixelsOf(plane), before);
+        plane.visitBlocks([](const auto &block) { QCOMPARE(block->bytes(), TileBlock::kBytes); });
     }
 
     void coldTilesKeepTheirSmallLevelsAtHand()

@@ -1,0 +1,55 @@
+#pragma once
+
+#include <algorithm>
+#include <cstdint>
+#include <functional>
+#include <future>
+#include <memory>
+#include <mutex>
+#include <vector>
+
+namespace buttonhole
+{
+
+/// Keeps the last few results of slow computations by content id. Who asks for one that is being
+/// made waits for it. Thread-safe.
+class Memo
+{
+public:
+    using Value = std::shared_ptr<const void>;
+
+    Value find(uint64_t content, const std::function<Value()> &make)
+    {
+        std::promise<Value> promise;
+        std::shared_future<Value> result;
+        {
+            const std::scoped_lock lock(m_mutex);
+            const auto it = std::find_if(m_entries.begin(), m_entries.end(),
+                                         [&](const Entry &e) { return e.content == content; });
+            if (it != m_entries.end()) {
+                std::rotate(m_entries.begin(), it, it + 1);
+                result = m_entries.front().value;
+            } else {
+                m_entries.insert(m_entries.begin(), {content, promise.get_future().share()});
+                if (m_entries.size() > kMost)
+                    m_entries.pop_back();
+            }
+        }
+        if (result.valid())
+            return result.get();
+        Value value = make();
+        promise.set_value(value);
+        return value;
+    }
+
+private:
+    static constexpr size_t kMost = 6;
+    struct Entry {
+        uint64_t content = 0;
+        std::shared_future<Value> value;
+    };
+    std::mutex m_mutex;
+    std::vector<Entry> m_entries; ///< last used first
+};
+
+} // namespace buttonhole

@@ -1,0 +1,74 @@
+#include "tone/hue_curve.h"
+
+namespace buttonhole
+{
+
+namespace
+{
+
+/// The knots between two neighbouring points that lie `gap` degrees apart.
+void addBetween(const HuePoint &a, const HuePoint &b, double from, double gap,
+                std::vector<MonotoneSpline::Knot> &knots)
+{
+    const double reach = a.widthDeg + b.widthDeg;
+    if (reach <= gap) {
+        knots.push_back({from + a.widthDeg, 0});
+        if (reach < gap)
+            knots.push_back({from + gap - b.widthDeg, 0});
+        return;
+    }
+    // Where the widths overlap wholly, the curve runs straight; at first touch it still falls to 0.
+    const double share = a.widthDeg / reach;
+    const double overlap = std::min((reach - gap) / gap, 1.0);
+    knots.push_back({from + gap * share, overlap * (a.value + (b.value - a.value) * share)});
+}
+
+} // namespace
+
+double hueDistance(double a, double b)
+{
+    return std::remainder(b - a, 360.0);
+}
+
+std::vector<HuePoint> tidied(std::vector<HuePoint> points)
+{
+    std::vector<HuePoint> out;
+    for (const HuePoint &point : points) {
+        std::erase_if(out, [&](const HuePoint &other) {
+            return std::abs(hueDistance(other.hueDeg, point.hueDeg)) < kLeastHueGap;
+        });
+        out.push_back(point);
+    }
+    std::sort(out.begin(), out.end(),
+              [](const HuePoint &a, const HuePoint &b) { return a.hueDeg < b.hueDeg; });
+    return out;
+}
+
+MonotoneSpline HueCurve::splineOf(std::vector<HuePoint> points)
+{
+    points = tidied(std::move(points));
+    if (points.empty())
+        return MonotoneSpline({{0, 0}});
+    // One turn and a half to either side, so that 0 and 360 see the same neighbours.
+    std::vector<MonotoneSpline::Knot> knots;
+    for (int turn = -1; turn <= 1; ++turn)
+        for (size_t i = 0; i < points.size(); ++i) {
+            const HuePoint &next = points[(i + 1) % points.size()];
+            const double at = points[i].hueDeg + 360.0 * turn;
+            double gap = double(next.hueDeg) - points[i].hueDeg;
+            if (i + 1 == points.size())
+                gap += 360;
+            knots.push_back({at, points[i].value});
+            addBetween(points[i], next, at, gap, knots);
+        }
+    return MonotoneSpline(std::move(knots));
+}
+
+HueCurve::HueCurve(const std::vector<HuePoint> &points) : m_spline(splineOf(points)) {}
+
+double HueCurve::value(double hueDeg) const
+{
+    return m_spline(hueDeg - 360 * std::floor(hueDeg / 360));
+}
+
+} // namespace buttonhole
