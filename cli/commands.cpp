@@ -1,9 +1,13 @@
 #include "commands.h"
 
+#include "document/grey_json.h"
 #include "document/mask_import.h"
 #include "document/take_json.h"
 #include "io/file.h"
 #include "opened.h"
+#include "render/auto_grey.h"
+#include "render/grey_statistics.h"
+#include "tone/looks.h"
 
 #include <nlohmann/json.hpp>
 
@@ -61,11 +65,46 @@ json infoOf(const std::string &file, const Opened &opened)
             {"notes", opened.notes}};
 }
 
+/// Exports need the full size only, unless the grey looks around.
+std::shared_ptr<const PhotoLevels> levelsFor(const Opened &opened, const Take &take)
+{
+    if (take.greyOn && take.grey.hasMargin())
+        if (auto levels = PhotoLevels::make(opened.photo))
+            return *levels;
+    return PhotoLevels::makeFlat(opened.photo);
+}
+
+/// The take with the grey that the command line asks for.
+Result<Take> withGrey(Take take, const GreyArguments &arguments, const Opened &opened)
+{
+    if (!arguments.look.empty()) {
+        const Look *look = findLook(arguments.look);
+        if (!look) {
+            std::string known;
+            for (const Look &each : buttonhole::looks())
+                known += (known.empty() ? "" : ", ") + each.name;
+            return Error{ErrorKind::NotFound, "look \"" + arguments.look + "\"",
+                         "there are: " + known};
+        }
+        take.grey = look->mix;
+        take.grey.strength = float(arguments.strength / 100);
+    }
+    if (arguments.finds) {
+        const auto levels = PhotoLevels::make(opened.photo);
+        if (!levels)
+            return levels.error();
+        take.grey = findAutoMix(**levels, take);
+    }
+    if (auto fine = check(take.grey); !fine)
+        return fine.error();
+    return take;
+}
+
 /// Opens, renders one take and writes it.
 int exportOpened(const Opened &opened, const Take &take, const ExportSettings &settings,
                  const std::string &out, const OutputOptions &options)
 {
-    const auto levels = PhotoLevels::makeFlat(opened.photo);
+    const auto levels = levelsFor(opened, take);
     const auto done = exportPicture(*levels, take, settings, out, makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
@@ -113,7 +152,45 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
-    return exportOpened(*opened, **take, arguments.settings, arguments.out, options);
+    const auto changed = withGrey(**take, arguments.grey, *opened);
+    if (!changed)
+        return fail(changed.error(), options);
+    return exportOpened(*opened, *changed, arguments.settings, arguments.out, options);
+}
+
+int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
+{
+    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    auto take = findTake(opened->work, arguments.take);
+    if (!take)
+        return fail(take.error(), options);
+    const auto changed = withGrey(**take, arguments.grey, *opened);
+    if (!changed)
+        return fail(changed.error(), options);
+    const auto levels = PhotoLevels::make(opened->photo);
+    if (!levels)
+        return fail(levels.error(), options);
+    endProgress(options);
+    const ColourPairs pairs = samplePairs(**levels, nullptr);
+    const ToneHistogram tones = measureTones(**levels, *changed, false);
+    const json out{{"grey", greyToJson(changed->grey)},
+                   {"colourContrastRatio",
+                    colourContrastRatio(pairs, greyLightness(**levels, pairs, changed->grey))},
+                   {"clipped", {{"black", tones.clippedBlack}, {"white", tones.clippedWhite}}}};
+    std::printf("%s\n", out.dump(2).c_str());
+    return Ok;
+}
+
+int looks(const OutputOptions &)
+{
+    json all = json::array();
+    for (const Look &look : buttonhole::looks())
+        all.push_back(
+            {{"name", look.name}, {"character", look.character}, {"grey", greyToJson(look.mix)}});
+    std::printf("%s\n", all.dump(2).c_str());
+    return Ok;
 }
 
 int mask(const MaskArguments &arguments, const OutputOptions &options)

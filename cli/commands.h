@@ -13,11 +13,18 @@ struct InfoArguments {
     std::string file;
     std::string photo;
 };
+/// What changes the grey of a take.
+struct GreyArguments {
+    std::string look;
+    double strength = 100; ///< of the look, percent
+    bool finds = false;    ///< by Auto
+};
 struct RenderArguments {
     std::string file;
     std::string photo;
     std::string out;
     std::string take;
+    GreyArguments grey;
     ExportSettings settings;
 };
 struct MaskArguments {
@@ -37,9 +44,18 @@ struct ApplyArguments {
     ExportSettings settings;
 };
 
+struct GreyInfoArguments {
+    std::string file;
+    std::string photo;
+    std::string take;
+    GreyArguments grey;
+};
+
 // Each runs one command and gives its exit code.
 int info(const InfoArguments &arguments, const OutputOptions &options);
 int render(const RenderArguments &arguments, const OutputOptions &options);
+int grey(const GreyInfoArguments &arguments, const OutputOptions &options);
+int looks(const OutputOptions &options);
 int mask(const MaskArguments &arguments, const OutputOptions &options);
 int apply(const ApplyArguments &arguments, const OutputOptions &options);
 

@@ -24,6 +24,16 @@ void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &
                      "leave out where the photo was taken");
 }
 
+void addGreyOptions(CLI::App &command, cli::GreyArguments &grey)
+{
+    auto *look = command.add_option("--look", grey.look, "a look, by name (see: looks)");
+    command.add_option("--look-strength", grey.strength, "percent, 0 to 100")
+        ->needs(look)
+        ->check(CLI::Range(0.0, 100.0));
+    command.add_flag("--auto", grey.finds, "find the mix that keeps the colours' contrasts")
+        ->excludes(look);
+}
+
 int settle(ExportSettings &settings, const std::string &space, const std::string &out,
            const cli::OutputOptions &options)
 {
@@ -64,7 +74,16 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         ->required();
     renderCommand->add_option("--take", render.take, "name of the take; the current one otherwise");
     renderCommand->add_option("--photo", render.photo, photoHelp);
+    addGreyOptions(*renderCommand, render.grey);
     addExportOptions(*renderCommand, render.settings, space);
+
+    cli::GreyInfoArguments grey;
+    auto *greyCommand = app.add_subcommand("grey", "Print the grey mix of a file, as JSON");
+    greyCommand->add_option("FILE", grey.file, "photo or .buttonhole file")->required();
+    greyCommand->add_option("--take", grey.take, "name of the take; the current one otherwise");
+    greyCommand->add_option("--photo", grey.photo, photoHelp);
+    addGreyOptions(*greyCommand, grey.grey);
+    auto *looksCommand = app.add_subcommand("looks", "Print the looks there are, as JSON");
 
     cli::MaskArguments mask;
     auto *maskCommand = app.add_subcommand("mask", "Write a keep's mask as a grey PNG");
@@ -101,6 +120,10 @@ int run(int argc, char **argv, cli::OutputOptions &options)
 
     if (infoCommand->parsed())
         return cli::info(info, options);
+    if (greyCommand->parsed())
+        return cli::grey(grey, options);
+    if (looksCommand->parsed())
+        return cli::looks(options);
     if (maskCommand->parsed())
         return cli::mask(mask, options);
     if (renderCommand->parsed()) {

@@ -43,7 +43,7 @@ public:
     }
 
 private:
-    static constexpr size_t kMost = 6;
+    static constexpr size_t kMost = 8;
     struct Entry {
         uint64_t content = 0;
         std::shared_future<Value> value;

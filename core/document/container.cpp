@@ -37,7 +37,7 @@ public:
         if (area.isEmpty())
             return out;
         Image<uint16_t> picture(area.width(), area.height(), 1);
-        plane.read(area, picture.row(0), picture.stride());
+        plane.readOnce(area, picture.row(0), picture.stride());
         auto png = encodeGreyPng(picture);
         if (!png) {
             problem = png.error();

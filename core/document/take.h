@@ -15,8 +15,9 @@ struct Take {
     bool greyOn = true;
     GreyMix grey;
     std::vector<Keep> keeps;
-    uint64_t nextId = 1;   ///< for keeps and steps; never used twice in a take
-    std::string extraJson; ///< members from a newer version, kept as they are
+    uint64_t nextId = 1;       ///< for keeps and steps; never used twice in a take
+    std::string extraJson;     ///< members from a newer version, kept as they are
+    std::string greyExtraJson; ///< the same of the grey mix
 
     const Keep *findKeep(uint64_t keepId) const;
     const Keep *findKeep(const std::string &keepName) const;

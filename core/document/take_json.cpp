@@ -1,5 +1,7 @@
 #include "document/take_json.h"
 
+#include "document/grey_json.h"
+
 #include <nlohmann/json.hpp>
 
 namespace buttonhole
@@ -88,9 +90,12 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     take.nextId = in.value("nextId", uint64_t(1));
     const json grey = in.value("grey", json::object());
     take.greyOn = grey.value("on", true);
-    if (const std::string base = grey.value("base", "luminance"); base != "luminance")
-        reader.notes.push_back("The grey base \"" + base +
-                               "\" is from a newer version; luminance is used.");
+    auto mix = greyFromJson(grey, reader.notes);
+    if (!mix)
+        return mix.error();
+    take.grey = std::move(*mix);
+    take.greyExtraJson = extraOf(grey, {"on", "base", "blend", "hueCurve", "glass", "tone",
+                                        "toning", "colourLeft", "look", "strength"});
     const json keeps = in.value("keeps", json::array());
     for (size_t i = 0; i < keeps.size(); ++i) {
         auto keep = readKeep(keeps[i], reader, take);
@@ -127,10 +132,13 @@ json takeToJson(const Take &take, MaskWriter *writer)
     json out = startFrom(take.extraJson);
     out["format"] = "buttonhole-take";
     out["version"] = kTakeVersion;
-    out["readableFrom"] = 1;
+    // The first version knew no grey but luminance.
+    out["readableFrom"] = take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
     out["name"] = take.name;
     out["nextId"] = take.nextId;
-    out["grey"] = {{"on", take.greyOn}, {"base", "luminance"}};
+    out["grey"] = startFrom(take.greyExtraJson);
+    out["grey"].update(greyToJson(take.grey));
+    out["grey"]["on"] = take.greyOn;
     out["keeps"] = std::move(keeps);
     return out;
 }

@@ -47,29 +47,41 @@ TileBlock::~TileBlock()
         m_file->release(m_fileOffset, m_fileBytes);
 }
 
+TileBlock::Pixels TileBlock::decoded() const
+{
+    auto raw = takeTilePixels();
+    char *to = reinterpret_cast<char *>(raw.get());
+    if (!m_file) {
+        LZ4_decompress_safe(m_packed.data(), to, int(m_packed.size()), int(kBytes));
+        return raw;
+    }
+    std::vector<char> stored(m_fileBytes);
+    // A disk that does not give back what it took costs a state of undo, never the present.
+    if (!m_file->read(m_fileOffset, stored.data(), stored.size()))
+        std::fill_n(raw.get(), kCount, uint16_t(0));
+    else if (m_fileBytes == kBytes)
+        std::memcpy(to, stored.data(), kBytes);
+    else
+        LZ4_decompress_safe(stored.data(), to, int(stored.size()), int(kBytes));
+    return raw;
+}
+
 TileBlock::Pixels TileBlock::unpacked() const
 {
     if (m_raw)
         return m_raw;
-    auto raw = takeTilePixels();
-    char *to = reinterpret_cast<char *>(raw.get());
-    if (m_file) {
-        std::vector<char> stored(m_fileBytes);
-        // A disk that does not give back what it took costs a state of undo, never the present.
-        if (!m_file->read(m_fileOffset, stored.data(), stored.size()))
-            std::fill_n(raw.get(), kCount, uint16_t(0));
-        else if (m_fileBytes == kBytes)
-            std::memcpy(to, stored.data(), kBytes);
-        else
-            LZ4_decompress_safe(stored.data(), to, int(stored.size()), int(kBytes));
+    m_raw = decoded();
+    if (m_file)
         m_file->release(m_fileOffset, m_fileBytes);
-        m_file.reset();
-    } else {
-        LZ4_decompress_safe(m_packed.data(), to, int(m_packed.size()), int(kBytes));
-        dropPacked();
-    }
-    m_raw = std::move(raw);
+    m_file.reset();
+    dropPacked();
     return m_raw;
+}
+
+std::shared_ptr<const uint16_t[]> TileBlock::peek() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return m_raw ? m_raw : decoded();
 }
 
 std::shared_ptr<const uint16_t[]> TileBlock::pixels() const
@@ -270,6 +282,17 @@ void MaskPlane::compact(const Rect &area)
 
 void MaskPlane::read(const Rect &area, uint16_t *out, size_t stride) const
 {
+    copyTiles(area, out, stride, [](const TileBlock &block) { return block.pixels(); });
+}
+
+void MaskPlane::readOnce(const Rect &area, uint16_t *out, size_t stride) const
+{
+    copyTiles(area, out, stride, [](const TileBlock &block) { return block.peek(); });
+}
+
+template <class F>
+void MaskPlane::copyTiles(const Rect &area, uint16_t *out, size_t stride, const F &pixelsOf) const
+{
     assert(intersected(area, rect()) == area);
     for (int y = area.y0; y < area.y1;) {
         const int ty = y / kTileSize;
@@ -278,7 +301,7 @@ void MaskPlane::read(const Rect &area, uint16_t *out, size_t stride) const
             const int tx = x / kTileSize;
             const int xEnd = std::min(area.x1, (tx + 1) * kTileSize);
             const Tile &t = tile(tx, ty);
-            const auto pixels = t.block ? t.block->pixels() : nullptr;
+            const auto pixels = t.block ? pixelsOf(*t.block) : nullptr;
             for (int row = y; row < yEnd; ++row) {
                 uint16_t *to = out + size_t(row - area.y0) * stride + (x - area.x0);
                 if (pixels)

@@ -27,6 +27,8 @@ public:
     explicit TileBlock(const uint16_t *from);
 
     std::shared_ptr<const uint16_t[]> pixels() const;
+    /// The same, but a packed tile stays packed: for one look, as when saving.
+    std::shared_ptr<const uint16_t[]> peek() const;
     /// For the only owner, before it shares the block.
     uint16_t *mutablePixels();
     /// True while somebody still reads pixels that pixels() handed out.
@@ -67,6 +69,7 @@ public:
 
 private:
     Pixels unpacked() const;
+    Pixels decoded() const; ///< of a packed or spilled tile, which stays so
     void noteUse() const;
     /// Gives the memory back; assigning {} would only empty the vector.
     void dropPacked() const { std::vector<char>().swap(m_packed); }
@@ -103,6 +106,8 @@ public:
 
     /// Copies `area` (inside rect()) to `out`, `stride` elements a row.
     void read(const Rect &area, uint16_t *out, size_t stride) const;
+    /// The same for one look: tiles that are packed stay packed.
+    void readOnce(const Rect &area, uint16_t *out, size_t stride) const;
     /// Copies `area` of pyramid level `level` (mean over 2^level squares, 0 = read()). Reduced
     /// tiles are kept with their blocks, so that reading again costs a copy.
     void readReduced(int level, const Rect &area, uint16_t *out, size_t stride) const;
@@ -117,6 +122,8 @@ public:
     friend bool samePixels(const MaskPlane &a, const MaskPlane &b);
 
 private:
+    template <class F>
+    void copyTiles(const Rect &area, uint16_t *out, size_t stride, const F &pixelsOf) const;
     struct Tile {
         std::shared_ptr<TileBlock> block; ///< null: all pixels are `value`
         uint16_t value = 0;

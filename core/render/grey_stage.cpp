@@ -42,19 +42,24 @@ std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const Gr
 
 } // namespace
 
-GreyMixer makeGreyMixer(const PhotoLevels &levels, const GreyMix &mix)
+std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const GreyMix &mix)
 {
-    if (!mix.hasMargin())
-        return GreyMixer(mix, levels.colour());
     const auto plane = [&](Reach reach, float amount) {
-        if (amount == 0)
+        if (amount == 0 || !mix.hasMargin())
             return std::shared_ptr<const DetailPlane>();
         const uint64_t content = joinedContent(mix.colourContent(), uint64_t(reach));
-        return std::static_pointer_cast<const DetailPlane>(levels.memo().find(
-            content, [&]() -> std::shared_ptr<const void> { return makePlane(levels, mix, reach); }));
+        return std::static_pointer_cast<const DetailPlane>(
+            levels.memo().find(content, [&]() -> std::shared_ptr<const void> {
+                return makePlane(levels, mix, reach);
+            }));
     };
-    return GreyMixer(mix, levels.colour(),
-                     {plane(Reach::Local, mix.tone.local), plane(Reach::Fine, mix.tone.fine)});
+    return std::static_pointer_cast<const GreyMixer>(
+        levels.memo().find(mix.content(), [&]() -> std::shared_ptr<const void> {
+            return std::make_shared<const GreyMixer>(
+                mix, levels.colour(),
+                DetailPlanes{plane(Reach::Local, mix.tone.local),
+                             plane(Reach::Fine, mix.tone.fine)});
+        }));
 }
 
 } // namespace buttonhole

@@ -109,7 +109,7 @@ struct Pass {
     int level;
     const OutputColour &output;
     const RenderTarget &target;
-    GreyMixer mixer;
+    const GreyMixer &mixer;
     TintedBlend tinted;
     bool sameSpace;
     int bits; ///< of the output codes
@@ -396,21 +396,11 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
     std::visit(
         [&]<class T>(const Image<T> &source) {
             const bool needsGrey = view == View::Result && take.greyOn;
-            GreyMixer mixer =
-                needsGrey ? makeGreyMixer(levels, take.grey) : GreyMixer({}, levels.colour());
-            const TintedBlend tinted = mixer.tintedBlend(output);
-            const Pass<T> pass{levels,
-                               take,
-                               view,
-                               level,
-                               output,
-                               target,
-                               std::move(mixer),
-                               tinted,
-                               sameSpace,
-                               bits,
-                               toOutput,
-                               tintOf(options.tintHueDeg, output),
+            const auto mixer = findGreyMixer(levels, needsGrey ? take.grey : GreyMix());
+            const TintedBlend tinted = mixer->tintedBlend(output);
+            const Pass<T> pass{levels,       take,   view,     level,
+                               output,       target, *mixer,   tinted,
+                               sameSpace,    bits,   toOutput, tintOf(options.tintHueDeg, output),
                                options.cache};
             parallelTiles(area, [&](const Rect &tile) { pass.tile(source, area, tile); });
         },

@@ -14,7 +14,7 @@ DetailPlane::DetailPlane(Reach reach, const Image<float> &lightness, int fullWid
 {
     const double share = reach == Reach::Local ? 0.02 : 0.0025;
     // Differences of lightness well above this are edges and stay out of the contrast.
-    const double edge = reach == Reach::Local ? 0.10 : 0.06;
+    const double edge = reach == Reach::Local ? 0.05 : 0.04;
     const int radius = std::max(1, int(std::lround(share * std::max(m_width, m_height))));
     const cv::Size window(2 * radius + 1, 2 * radius + 1);
     const auto mean = [&](const cv::Mat &of) {

@@ -21,9 +21,9 @@ uint64_t joined(uint64_t content, std::initializer_list<float> values)
 
 uint64_t contentOf(const Tone &tone)
 {
-    uint64_t out = joined(tone.curve.size(),
-                          {tone.black, tone.middle, tone.white, tone.contrast, tone.pivot,
-                           tone.highlights, tone.shadows, tone.local, tone.fine});
+    uint64_t out =
+        joined(tone.curve.size(), {tone.black, tone.middle, tone.white, tone.contrast, tone.pivot,
+                                   tone.highlights, tone.shadows, tone.local, tone.fine});
     for (const CurvePoint &point : tone.curve)
         out = joined(out, {point.x, point.y});
     return out;
@@ -74,7 +74,8 @@ Result<void> checkTone(const Tone &tone)
             !fine)
             return fine;
         if (point.x <= last)
-            return Error{ErrorKind::InvalidArgument, "tone.curve", "points must go from left to right"};
+            return Error{ErrorKind::InvalidArgument, "tone.curve",
+                         "points must go from left to right"};
         last = point.x;
     }
     return {};

@@ -31,27 +31,27 @@ struct CurvePoint {
 
 /// Tones of the grey. Lightness is OKLab's L of the grey, 0..1 (the cube root of luminance).
 struct Tone {
-    float black = 0;   ///< 0..0.5: lightness that becomes black
-    float middle = 0.5F; ///< 0.1..0.9: place between black and white that becomes 0.5
-    float white = 1;   ///< 0.5..1: lightness that becomes white
-    float contrast = 0; ///< -100..100
-    float pivot = 0.5F; ///< 0.1..0.9: lightness that contrast leaves where it is
-    float highlights = 0; ///< -100..100
-    float shadows = 0;    ///< -100..100
+    float black = 0;               ///< 0..0.5: lightness that becomes black
+    float middle = 0.5F;           ///< 0.1..0.9: place between black and white that becomes 0.5
+    float white = 1;               ///< 0.5..1: lightness that becomes white
+    float contrast = 0;            ///< -100..100
+    float pivot = 0.5F;            ///< 0.1..0.9: lightness that contrast leaves where it is
+    float highlights = 0;          ///< -100..100
+    float shadows = 0;             ///< -100..100
     std::vector<CurvePoint> curve; ///< inner and end points by rising x; empty: a straight line
-    float local = 0; ///< -100..100: contrast over 2 % of the long edge
-    float fine = 0;  ///< -100..100: contrast over 0.25 % of the long edge
+    float local = 0;               ///< -100..100: contrast over 2 % of the long edge
+    float fine = 0;                ///< -100..100: contrast over 0.25 % of the long edge
     friend bool operator==(const Tone &, const Tone &) = default;
     bool isPlainCurve() const; ///< points, contrast, highlights, shadows and curve change nothing
 };
 
 /// A colour laid over the grey at its own luminance.
 struct Toning {
-    float shadowHueDeg = 60;     ///< OKLCh
-    float shadowSaturation = 0;  ///< 0..100
+    float shadowHueDeg = 60;    ///< OKLCh
+    float shadowSaturation = 0; ///< 0..100
     float highlightHueDeg = 60;
     float highlightSaturation = 0;
-    float balance = 0;     ///< -100..100: the shadows' colour reaches further at -100
+    float balance = 0;      ///< -100..100: the shadows' colour reaches further at -100
     bool overKeeps = false; ///< tone the kept colours too
     friend bool operator==(const Toning &, const Toning &) = default;
     bool isOff() const { return shadowSaturation <= 0 && highlightSaturation <= 0; }

@@ -60,8 +60,7 @@ double baseOf(const GreyMix &mix, const SourceColour &colour, const Vector3 &rgb
 
 } // namespace
 
-GreyMixer::GreyMixer(const GreyMix &mix, const SourceColour &colour,
-                     DetailPlanes planes)
+GreyMixer::GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes)
     : m_mix(mix), m_colour(colour), m_planes(std::move(planes)), m_isPlain(mix.isPlain()),
       m_isTinted(mix.isTinted())
 {
@@ -74,9 +73,7 @@ GreyMixer::GreyMixer(const GreyMix &mix, const SourceColour &colour,
         m_toning[1] = std::move(curve.a);
         m_toning[2] = std::move(curve.b);
     }
-    if (m_isPlain)
-        return;
-    Vector3 weights = weightsOf(mix, colour);
+    const Vector3 weights = weightsOf(mix, colour);
     if (mix.glass != Glass::None && mix.glassStrength > 0) {
         m_hasGlass = true;
         Matrix3 glass = glassMatrix(mix.glass, mix.glassStrength, colour.profile.toXyz());
@@ -117,8 +114,8 @@ void GreyMixer::colourGreyRow(float *r, float *g, float *b, int n, float *y) con
 
 void GreyMixer::toneRow(const RunPlace &place, int n, float *t) const
 {
-    const std::pair<const DetailPlane *, float> parts[] = {
-        {m_planes.local.get(), m_mix.tone.local}, {m_planes.fine.get(), m_mix.tone.fine}};
+    const std::pair<const DetailPlane *, float> parts[] = {{m_planes.local.get(), m_mix.tone.local},
+                                                           {m_planes.fine.get(), m_mix.tone.fine}};
     alignas(64) float before[kPadded];
     std::copy_n(t, n, before);
     for (const auto &[plane, amount] : parts) {

@@ -27,8 +27,7 @@ class GreyMixer
 {
 public:
     /// @param planes for mixes with local contrast; without, that is left out
-    GreyMixer(const GreyMix &mix, const SourceColour &colour,
-              DetailPlanes planes = {});
+    GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes = {});
 
     /// Linear grey of a run of interleaved RGB codes (8 or 16 bits, as the photo's).
     /// @param rgb n x 3 codes in the photo's profile, n <= kRowRun
@@ -62,6 +61,6 @@ private:
 };
 
 /// Octaves of light that +-100 of the hue curve lifts or lowers a fully coloured pixel by.
-inline constexpr double kHueOctaves = 2;
+inline constexpr double kHueOctaves = 1.6;
 
 } // namespace buttonhole

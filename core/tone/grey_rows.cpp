@@ -93,12 +93,11 @@ void hue(const float *toLms, const float *gain, const float *r, const float *g, 
             labOf(d, rows, toLms, hn::LoadU(d, r + i), hn::LoadU(d, g + i), hn::LoadU(d, b + i));
         const V sum = hn::Max(hn::Add(hn::Abs(lab.a), hn::Abs(lab.b)), hn::Set(d, 1e-12F));
         const V part = hn::Div(lab.b, sum); // -1..1
-        const V right = hn::IfThenElse(hn::Lt(part, hn::Zero(d)),
-                                       hn::Add(part, hn::Set(d, 4)), part);
-        const V turn = hn::IfThenElse(hn::Lt(lab.a, hn::Zero(d)),
-                                      hn::Sub(hn::Set(d, 2), part), right);
-        const V at = hn::Min(notNegative(d, hn::Mul(turn, quarter)),
-                             hn::Set(d, float(kHueSteps)));
+        const V right =
+            hn::IfThenElse(hn::Lt(part, hn::Zero(d)), hn::Add(part, hn::Set(d, 4)), part);
+        const V turn =
+            hn::IfThenElse(hn::Lt(lab.a, hn::Zero(d)), hn::Sub(hn::Set(d, 2), part), right);
+        const V at = hn::Min(notNegative(d, hn::Mul(turn, quarter)), hn::Set(d, float(kHueSteps)));
         const V chroma2 = hn::MulAdd(lab.a, lab.a, hn::Mul(lab.b, lab.b));
         const V scale = hn::Add(notNegative(d, lab.L), hn::Set(d, kHueFloor));
         const V knee = hn::Mul(scale, hn::Set(d, kHueKnee));
@@ -178,9 +177,8 @@ void tintedBlend(const TintedBlend &with, const float *y, const uint16_t *mask, 
                            hn::LoadU(d, b + i));
         Lab grey = toned(cubeRoot(d, hn::LoadU(d, y + i)));
         // The photo's saturation: its chroma goes with the grey's lightness.
-        const V ratio = hn::Min(hn::Div(notNegative(d, grey.L),
-                                        hn::Max(colour.L, hn::Set(d, 0.02F))),
-                                hn::Set(d, 2));
+        const V ratio = hn::Min(
+            hn::Div(notNegative(d, grey.L), hn::Max(colour.L, hn::Set(d, 0.02F))), hn::Set(d, 2));
         const V chroma = hn::Mul(left, ratio);
         grey.a = hn::MulAdd(chroma, colour.a, grey.a);
         grey.b = hn::MulAdd(chroma, colour.b, grey.b);

@@ -23,7 +23,7 @@ void baseRow(GreyMix::Base base, const float *weights, const float *toLms, const
 /// @param gain kHueSteps + 2 entries over the full turn, each >= -1
 void hueRow(const float *toLms, const float *gain, const float *r, const float *g, const float *b,
             int n, float *y);
-inline constexpr float kHueKnee = 0.06F;
+inline constexpr float kHueKnee = 0.10F;
 inline constexpr float kHueFloor = 0.06F;
 
 /// Lightness (cube root) of linear values and back.

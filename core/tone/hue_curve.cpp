@@ -44,6 +44,28 @@ std::vector<HuePoint> tidied(std::vector<HuePoint> points)
     return out;
 }
 
+size_t grabHuePoint(std::vector<HuePoint> &points, float hueDeg)
+{
+    size_t nearest = points.size();
+    for (size_t i = 0; i < points.size(); ++i) {
+        const double away = std::abs(hueDistance(points[i].hueDeg, hueDeg));
+        if (away <= std::max(points[i].widthDeg / 2, kLeastHueGap) &&
+            (nearest == points.size() ||
+             away < std::abs(hueDistance(points[nearest].hueDeg, hueDeg))))
+            nearest = i;
+    }
+    if (nearest < points.size())
+        return nearest;
+    HuePoint fresh;
+    fresh.hueDeg = hueDeg;
+    fresh.value = float(HueCurve(points).value(hueDeg));
+    const auto next =
+        std::upper_bound(points.begin(), points.end(), hueDeg,
+                         [](float hue, const HuePoint &point) { return hue < point.hueDeg; });
+    const auto at = points.insert(next, fresh);
+    return size_t(at - points.begin());
+}
+
 MonotoneSpline HueCurve::splineOf(std::vector<HuePoint> points)
 {
     points = tidied(std::move(points));

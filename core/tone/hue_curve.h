@@ -21,6 +21,10 @@ private:
     MonotoneSpline m_spline;
 };
 
+/// The point that a hue belongs to: one not farther than half its width, or else a new one that
+/// lies on the curve. Gives its place in `points`, which stay in order.
+size_t grabHuePoint(std::vector<HuePoint> &points, float hueDeg);
+
 /// The points in order of hue, no two closer than kLeastHueGap (the later one stays).
 std::vector<HuePoint> tidied(std::vector<HuePoint> points);
 inline constexpr float kLeastHueGap = 8;

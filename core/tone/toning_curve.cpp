@@ -45,11 +45,15 @@ ToningCurve makeToningCurve(const Toning &toning)
                          light * std::cos(toning.highlightHueDeg * kRad);
         const double b = shadow * std::sin(toning.shadowHueDeg * kRad) +
                          light * std::sin(toning.highlightHueDeg * kRad);
-        double share = 1;
         Oklab lab = atLuminance(t, a, b, t * t * t);
-        while (share > 0.01 && !isInGamut(toSrgb * toXyz(lab))) {
-            share *= 0.93;
-            lab = atLuminance(t, a * share, b * share, t * t * t);
+        double in = 0;
+        double out1 = 1;
+        for (int k = 0; k < 20 && !isInGamut(toSrgb * toXyz(lab)); ++k) {
+            const double share = (in + out1) / 2;
+            const Oklab trial = atLuminance(t, a * share, b * share, t * t * t);
+            (isInGamut(toSrgb * toXyz(trial)) ? in : out1) = share;
+            if (k == 19)
+                lab = atLuminance(t, a * in, b * in, t * t * t);
         }
         out.L.push_back(float(lab.L));
         out.a.push_back(float(lab.a));
@@ -61,10 +65,8 @@ ToningCurve makeToningCurve(const Toning &toning)
 const std::vector<ReadyTone> &readyTones()
 {
     static const std::vector<ReadyTone> tones = {
-        {"Warm", {70, 14, 80, 10, 0, false}},
-        {"Sepia", {62, 48, 78, 34, 0, false}},
-        {"Selenium", {340, 22, 30, 5, 10, false}},
-        {"Cyan-blue", {245, 46, 220, 26, 0, false}},
+        {"Warm", {70, 14, 80, 10, 0, false}},         {"Sepia", {62, 48, 78, 34, 0, false}},
+        {"Selenium", {340, 22, 30, 5, 10, false}},    {"Cyan-blue", {245, 46, 220, 26, 0, false}},
         {"Aged paper", {75, 12, 92, 40, -30, false}},
     };
     return tones;

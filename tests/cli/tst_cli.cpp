@@ -70,6 +70,32 @@ private Q_SLOTS:
         QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("name").dump(), json("Keep 1").dump());
     }
 
+    void greyIsChosenByLookOrFound()
+    {
+        const Answer looks = run({"looks"});
+        QCOMPARE(looks.code, 0);
+        QVERIFY(parsed(looks.out).size() >= 14);
+        const Answer plain = run({"grey", test::demo("spools.jpg")});
+        const Answer found = run({"grey", test::demo("spools.jpg"), "--auto"});
+        QCOMPARE(found.code, 0);
+        QVERIFY(parsed(found.out).at("colourContrastRatio").get<double>() >
+                parsed(plain.out).at("colourContrastRatio").get<double>());
+        QVERIFY(!parsed(found.out).at("grey").at("hueCurve").empty());
+        const auto render = [&](const char *name, const QStringList &options) {
+            return run(QStringList{"render", test::demo("spools.jpg"), "-o", at(name),
+                                   "--long-edge", "300"} +
+                       options)
+                .code;
+        };
+        QCOMPARE(render("plain.png", {}), 0);
+        QCOMPARE(render("tweed.png", {"--look", "tweed"}), 0);
+        QCOMPARE(render("none.png", {"--look", "tweed", "--look-strength", "0"}), 0);
+        QVERIFY(test::bytesOf(at("tweed.png")) != test::bytesOf(at("plain.png")));
+        QCOMPARE(test::bytesOf(at("none.png")), test::bytesOf(at("plain.png")));
+        QCOMPARE(render("x.png", {"--look", "velour"}), 3);
+        QCOMPARE(render("x.png", {"--look", "tweed", "--look-strength", "101"}), 2);
+    }
+
     void renderWritesEachFormat_data()
     {
         QTest::addColumn<QStringList>("options");

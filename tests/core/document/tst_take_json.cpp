@@ -2,6 +2,7 @@
 
 #include "registry.h"
 #include "samples.h"
+#include "tone/looks.h"
 
 #include <nlohmann/json.hpp>
 
@@ -75,6 +76,34 @@ private Q_SLOTS:
         QCOMPARE(out.at("finish").dump(), in.at("finish").dump());
         QCOMPARE(out.at("keeps")[0].at("fuzz").dump(), in.at("keeps")[0].at("fuzz").dump());
         QCOMPARE(out.at("keeps")[0].at("steps")[1].at("depth").get<int>(), 4);
+    }
+
+    void theGreyMixComesBack()
+    {
+        GreyMix mix = findLook("Old plate")->mix;
+        mix.hue = {{20, -35, 44}, {250, 80, 60}};
+        mix.glass = Glass::Green;
+        mix.glassStrength = 0.5F;
+        mix.tone.black = 0.05F;
+        mix.tone.curve = {{0, 0}, {0.25F, 0.5F}};
+        mix.toning.overKeeps = true;
+        mix.colourLeft = 0.25F;
+        mix.strength = 0.75F;
+        Take take = makeTake();
+        take.grey = mix;
+        const json written = takeToJson(take, nullptr);
+        QCOMPARE(written.at("readableFrom").get<int>(), 2);
+        const auto back = read(written);
+        QVERIFY(back);
+        QVERIFY(back->grey == mix);
+        QCOMPARE(takeToJson(makeTake(), nullptr).at("readableFrom").get<int>(), 1);
+        QCOMPARE(takeToJson(makeTake(), nullptr).at("grey").size(), size_t(2)); // on and base
+        // What a newer version adds to the grey is kept; what is out of range is refused by name.
+        json in = sample();
+        in["grey"]["sheen"] = 3;
+        QCOMPARE(takeToJson(*read(in), nullptr).at("grey").at("sheen").get<int>(), 3);
+        in["grey"]["tone"] = {{"contrast", 400}};
+        QVERIFY(read(in).error().detail.find("grey.tone.contrast") != std::string::npos);
     }
 
     void badTakesAreRefused_data()

@@ -137,6 +137,10 @@ private Q_SLOTS:
             QVERIFY(block->isPacked());
             QVERIFY(block->bytes() < TileBlock::kCount);
         });
+        std::vector<uint16_t> once(before.size());
+        plane.readOnce(plane.rect(), once.data(), 256);
+        QCOMPARE(once, before);
+        plane.visitBlocks([](const auto &block) { QVERIFY(block->isPacked()); });
         QCOMPARE(pixelsOf(plane), before);
         plane.visitBlocks([](const auto &block) { QCOMPARE(block->bytes(), TileBlock::kBytes); });
     }
