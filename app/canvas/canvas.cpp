@@ -12,8 +12,8 @@
 namespace buttonhole::app
 {
 
-Canvas::Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent)
-    : QWidget(parent), m_session(session), m_tool(tool), m_jobs(jobs),
+Canvas::Canvas(Session &session, BrushTool &tool, GreyDrag &grey, Jobs &jobs, QWidget *parent)
+    : QWidget(parent), m_session(session), m_tool(tool), m_grey(grey), m_jobs(jobs),
       m_output(std::make_shared<const OutputColour>(Profile::srgb())),
       m_surround(surroundColour(Surround::Mid))
 {
@@ -50,7 +50,10 @@ Canvas::Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent)
 
 void Canvas::onPhotoChanged()
 {
-    m_tiles.reset({m_session.levels(), m_session.take(), m_output, {m_session.tintHueDeg()}});
+    m_tiles.reset({m_session.levels(),
+                   m_session.take(),
+                   m_output,
+                   {m_session.tintHueDeg(), m_pinned, nullptr}});
     m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
     m_stitch = {};
     m_tool.reset();
@@ -77,7 +80,10 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
 {
     m_output = std::move(output);
     if (m_session.hasPhoto())
-        m_tiles.reset({m_session.levels(), m_session.take(), m_output, {m_session.tintHueDeg()}});
+        m_tiles.reset({m_session.levels(),
+                       m_session.take(),
+                       m_output,
+                       {m_session.tintHueDeg(), m_pinned, nullptr}});
     refresh(rect());
 }
 
@@ -134,6 +140,14 @@ void Canvas::setLook(const Look &look)
     m_look = look;
     refresh(rect());
     Q_EMIT lookChanged();
+}
+
+void Canvas::setPinned(std::shared_ptr<const GreyMix> mix)
+{
+    m_pinned = std::move(mix);
+    if (m_session.hasPhoto())
+        m_tiles.setPinned(m_pinned);
+    refresh(rect());
 }
 
 void Canvas::showOriginal(bool shows)
@@ -223,7 +237,7 @@ std::vector<View> Canvas::shownViews() const
     if (m_original)
         return {View::Original};
     if (m_look.split)
-        return {m_look.view, View::Original};
+        return {m_look.view, splitView()};
     return {m_look.view};
 }
 

@@ -3,6 +3,7 @@
 #include "canvas/tile_store.h"
 #include "canvas/view_transform.h"
 #include "commands/session.h"
+#include "grey/grey_drag.h"
 #include "jobs/jobs.h"
 #include "settings/settings.h"
 #include "tools/brush_tool.h"
@@ -30,9 +31,12 @@ class Canvas : public QWidget
 {
     Q_OBJECT
 public:
-    Canvas(Session &session, BrushTool &tool, Jobs &jobs, QWidget *parent = nullptr);
+    Canvas(Session &session, BrushTool &tool, GreyDrag &grey, Jobs &jobs,
+           QWidget *parent = nullptr);
 
     const Look &look() const { return m_look; }
+    /// What Split shows on its left instead of the original; null: the original.
+    void setPinned(std::shared_ptr<const GreyMix> mix);
     void setLook(const Look &look);
     /// While held: the original instead of the look.
     void showOriginal(bool shows);
@@ -73,6 +77,7 @@ Q_SIGNALS:
     void pointerMoved(QPointF photo); ///< photo px; outside the photo too
     void pointerLeft();
     void lookChanged();
+    void hueMissed(); ///< a press on something neutral, with the Grey line selected
 
 protected:
     bool event(QEvent *event) override;
@@ -96,6 +101,8 @@ private:
     /// can be rendered in time, else at a coarser one; the exact tiles come when changes rest.
     void renderSeen();
     std::vector<View> shownViews() const;
+    View splitView() const { return m_pinned ? View::Pinned : View::Original; }
+    void paintHue(QPainter &painter) const;
     std::vector<TileKey> visibleTiles(View view, int level) const;
     void askForTiles();
     /// Part of the photo must be composed anew.
@@ -137,17 +144,19 @@ private:
 
     Session &m_session;
     BrushTool &m_tool;
+    GreyDrag &m_grey;
     Jobs &m_jobs;
     TileStore m_tiles;
     ViewTransform m_transform;
     std::shared_ptr<const OutputColour> m_output;
     Look m_look;
+    std::shared_ptr<const GreyMix> m_pinned;
     bool m_original = false;
     bool m_showsStitch = true;
     QColor m_surround;
     QString m_hint;
 
-    enum class Drag { None, Paint, Pan, Split } m_drag = Drag::None;
+    enum class Drag { None, Paint, Grey, Pan, Split } m_drag = Drag::None;
     QPointF m_dragFrom;
     QPointF m_pointer;
     bool m_pointerInside = false;

@@ -41,6 +41,8 @@ void Canvas::updateCursorShape()
         setCursor(Qt::OpenHandCursor);
     else if (m_drag == Drag::Split || isOnSplitLine(m_pointer))
         setCursor(Qt::SplitHCursor);
+    else if (m_grey.isActive())
+        setCursor(m_drag == Drag::Grey ? Qt::SizeVerCursor : Qt::CrossCursor);
     else if (m_session.hasPhoto() && tipRect().width() >= 8)
         setCursor(Qt::BlankCursor); // the tip's outline is the cursor
     else if (m_session.hasPhoto())
@@ -58,6 +60,14 @@ void Canvas::pointerPressed(const QPointF &position, double pressure,
     }
     if (m_original)
         return;
+    if (m_grey.isActive()) {
+        m_dragFrom = position;
+        if (m_grey.press(m_transform.toPhoto(position)))
+            m_drag = Drag::Grey;
+        else
+            Q_EMIT hueMissed();
+        return;
+    }
     m_drag = Drag::Paint;
     m_tool.press(toPointerEvent(position, pressure, modifiers));
 }
@@ -67,6 +77,8 @@ void Canvas::pointerDragged(const QPointF &position, double pressure,
 {
     if (m_drag == Drag::Paint)
         m_tool.move(toPointerEvent(position, pressure, modifiers));
+    else if (m_drag == Drag::Grey)
+        m_grey.drag(m_dragFrom.y() - position.y());
     updateTip(position, true);
     Q_EMIT pointerMoved(m_transform.toPhoto(position));
 }
@@ -75,6 +87,8 @@ void Canvas::pointerReleased()
 {
     if (m_drag == Drag::Paint)
         m_tool.release();
+    else if (m_drag == Drag::Grey)
+        m_grey.release();
     m_drag = Drag::None;
     updateCursorShape();
 }
@@ -114,6 +128,7 @@ void Canvas::mouseMoveEvent(QMouseEvent *event)
         break;
     }
     case Drag::None:
+    case Drag::Grey:
     case Drag::Paint:
         if (m_tabletInUse)
             break;
@@ -205,6 +220,11 @@ void Canvas::keyPressEvent(QKeyEvent *event)
     const bool drops = event->key() == Qt::Key_Escape || event->matches(QKeySequence::Undo);
     if (drops && m_tool.isPainting()) {
         m_tool.drop();
+        m_drag = Drag::None;
+        return;
+    }
+    if (drops && m_grey.isDragging()) {
+        m_grey.drop();
         m_drag = Drag::None;
         return;
     }

@@ -86,7 +86,7 @@ void Canvas::composeFrame(const QRegion &region)
     const QRectF all = stale.boundingRect();
     if (m_look.split && !m_original) {
         const double x = splitX();
-        addPieces(View::Original, all.intersected({0.0, 0.0, x, double(height())}), pieces);
+        addPieces(splitView(), all.intersected({0.0, 0.0, x, double(height())}), pieces);
         addPieces(m_look.view, all.intersected({x, 0.0, width() - x, double(height())}), pieces);
     } else {
         addPieces(m_original ? View::Original : m_look.view, all, pieces);
@@ -136,8 +136,10 @@ QImage Canvas::pictureOf(const QRect &part)
         painter.drawImage(m_transform.toWidget(m_stitchView.toPhoto({0, 0})), m_stitch);
     if (m_look.split && !m_original)
         paintSplitLine(painter);
+    if (showsTip() && m_grey.isActive())
+        paintHue(painter);
     painter.end();
-    if (showsTip()) {
+    if (showsTip() && !m_grey.isActive()) {
         const QRectF tip = tipRect();
         const double inner = tip.width() / 2 * (1.0 - m_tool.tip().softness);
         const bool hasInner = m_tool.tip().softness > 0.02F && inner > 3;
@@ -200,13 +202,32 @@ void Canvas::paintSplitLine(QPainter &painter)
         painter.setPen(QColor(255, 255, 255, 235));
         painter.drawText(box, Qt::AlignCenter, text);
     };
-    label(tr("Original"), x - 1);
+    label(m_pinned ? tr("Pinned") : tr("Original"), x - 1);
     label(tr("Now"), x + 1);
+    painter.restore();
+}
+
+/// Beside the pointer, the hue it would take hold of or holds: a bobbin of that colour.
+void Canvas::paintHue(QPainter &painter) const
+{
+    const QColor hue = m_grey.hueAt(m_transform.toPhoto(m_pointer));
+    const QRectF box(m_pointer.x() + 10, m_pointer.y() + 8, 18, 18);
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(QColor(0, 0, 0, 150), 3.2));
+    painter.setBrush(hue.isValid() ? hue : QColor(0x88, 0x88, 0x88));
+    painter.drawRoundedRect(box, 5, 5);
+    painter.setPen(QPen(QColor(255, 255, 255, 230), 1.4));
+    painter.drawRoundedRect(box, 5, 5);
+    if (!hue.isValid())
+        painter.drawLine(box.bottomLeft() + QPointF(4, -4), box.topRight() + QPointF(-4, 4));
     painter.restore();
 }
 
 QRectF Canvas::tipRect() const
 {
+    if (m_grey.isActive())
+        return {m_pointer.x() - 4, m_pointer.y() - 4, 36, 34};
     const double r = std::max(1.5, m_tool.tip().sizePx / 2.0 * m_transform.logicalScale());
     return {m_pointer.x() - r, m_pointer.y() - r, 2 * r, 2 * r};
 }

@@ -84,6 +84,12 @@ void TileStore::setTake(std::shared_ptr<const Take> take, const Rect &dirty)
     }
 }
 
+void TileStore::setPinned(std::shared_ptr<const GreyMix> mix)
+{
+    m_scene.options.pinned = std::move(mix);
+    setTake(m_scene.take, {});
+}
+
 Rect TileStore::rectOf(const TileKey &key) const
 {
     return intersected(m_scene.levels->rectOf(key.level),

@@ -45,6 +45,9 @@ public:
     /// The take changed inside `dirty` (photo px; empty: anywhere).
     void setTake(std::shared_ptr<const Take> take, const Rect &dirty);
 
+    /// The grey of View::Pinned.
+    void setPinned(std::shared_ptr<const GreyMix> mix);
+
     const QImage *find(const TileKey &key);
     bool isFresh(const TileKey &key) const;
     /// Asks for tiles, most urgent first; forgets what was asked before.

@@ -1,5 +1,6 @@
 #include "controls/slider.h"
 
+#include "window/hue_colour.h"
 #include "window/theme.h"
 
 #include <QKeyEvent>
@@ -117,7 +118,14 @@ void Slider::paintEvent(QPaintEvent *)
     painter.setPen(Qt::NoPen);
     painter.setBrush(f.line);
     painter.drawRoundedRect(t, 1.5, 1.5);
-    painter.setBrush(isEnabled() ? f.thread : f.line);
+    if (m_range.showsHues) {
+        for (double x = 0; x < t.width(); ++x)
+            painter.fillRect(QRectF(t.left() + x, t.top() - 0.5, 1.5, t.height() + 1),
+                             colourOfHue(360 * x / t.width()));
+        painter.setBrush(Qt::NoBrush);
+    } else {
+        painter.setBrush(isEnabled() ? f.thread : f.line);
+    }
     const double x0 = t.left() + t.width() * std::min(zero, at);
     const double x1 = t.left() + t.width() * std::max(zero, at);
     painter.drawRoundedRect(QRectF(x0, t.top(), x1 - x0, t.height()), 1.5, 1.5);

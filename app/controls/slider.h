@@ -22,12 +22,14 @@ public:
         bool logarithmic = false;
         QString unit; ///< e.g. " %" or " px"
         int decimals = 0;
+        bool showsHues = false; ///< the track shows the hues it stands for, 0..360
     };
     Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);
 
     double amount() const { return m_amount; }
     /// Moves the handle without amountChanged().
     void setAmount(double amount);
+    bool isDragging() const { return m_dragging; }
 
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;

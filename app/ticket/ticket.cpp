@@ -188,7 +188,12 @@ void Ticket::rebuild()
     int index = 0;
     if (m_session.hasPhoto()) {
         const Take &take = *m_session.take();
-        addRow({{TicketLine::Kind::Grey}, tr("Grey"), tr("luminance"), {}, take.greyOn}, index++);
+        addRow({{TicketLine::Kind::Grey},
+                tr("Grey"),
+                QString::fromStdString(summaryOf(take.grey)),
+                {},
+                take.greyOn},
+               index++);
         for (const Keep &keep : take.keeps) {
             const QString strength =
                 locale().toString(int(keep.strength * 100 + 0.5F)) + QStringLiteral(" %");

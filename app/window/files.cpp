@@ -493,7 +493,7 @@ void MainWindow::restoreWindow(const std::string &json)
         return;
     try {
         Look look;
-        look.view = View(std::clamp(in.value("view", 0), 0, int(View::CutOut)));
+        look.view = View(std::clamp(in.value("view", 0), 0, int(View::Clipped)));
         look.split = in.value("split", false);
         look.splitAt = std::clamp(in.value("splitAt", 0.5), 0.0, 1.0);
         m_canvas->setLook(look);

@@ -2,6 +2,7 @@
 #include "controls/snug_scroll.h"
 
 #include "check/check_column.h"
+#include "grey/grey_details.h"
 #include "settings/display_profile.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
@@ -18,6 +19,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QStackedWidget>
 #include <QStandardPaths>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -52,7 +54,7 @@ protected:
 
 MainWindow::MainWindow(const QString &settingsFile)
     : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_brush(m_session),
-      m_actions(this)
+      m_grey(m_session), m_actions(this)
 {
     registerResources();
     applyTheme(m_settings.theme);
@@ -117,14 +119,25 @@ void MainWindow::buildColumns()
     bench->addWidget(new StitchDivider(m_bench));
     m_details = new Details(m_session, m_bench);
     bench->addWidget(m_details, 1);
+    m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
+    bench->addWidget(m_greyDetails, 3);
     columns->addWidget(m_bench);
 
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
-    m_canvas = new Canvas(m_session, m_brush, m_jobs, centre);
+    m_canvas = new Canvas(m_session, m_brush, m_grey, m_jobs, centre);
     m_tray = new Tray(m_brush, centre);
     middle->addWidget(m_canvas, 1);
-    middle->addWidget(m_tray);
+    m_belowCanvas = new QStackedWidget(centre);
+    m_belowCanvas->addWidget(m_tray);
+    auto *greyHelp =
+        new QLabel(tr("Drag up or down on the photo: the grey of that hue gets lighter or darker."),
+                   m_belowCanvas);
+    greyHelp->setAlignment(Qt::AlignCenter);
+    greyHelp->setForegroundRole(QPalette::PlaceholderText);
+    m_belowCanvas->addWidget(greyHelp);
+    m_belowCanvas->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    middle->addWidget(m_belowCanvas);
     columns->addLayout(middle, 1);
 
     m_check = new CheckColumn(m_session, *m_canvas, centre);
@@ -168,7 +181,8 @@ void MainWindow::buildMenus()
         });
     }
     m_actions["surround"]->setMenu(surrounds);
-    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out"})
+    for (const char *id :
+         {"view-result", "view-mask", "view-tinted", "view-cut-out", "view-clipped"})
         m_actions[id]->setActionGroup(new QActionGroup(this));
 }
 
@@ -244,7 +258,8 @@ void MainWindow::connectViews()
     const std::pair<const char *, View> views[] = {{"view-result", View::Result},
                                                    {"view-mask", View::Mask},
                                                    {"view-tinted", View::Tinted},
-                                                   {"view-cut-out", View::CutOut}};
+                                                   {"view-cut-out", View::CutOut},
+                                                   {"view-clipped", View::Clipped}};
     for (const auto &[id, view] : views)
         connect(m_actions[id], &QAction::triggered, this, [this, view = view] {
             Look look = m_canvas->look();
@@ -272,6 +287,17 @@ void MainWindow::connectViews()
         refreshSwatches();
     });
     connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
+    connect(&m_session, &Session::lineChanged, this, &MainWindow::refreshLine);
+    connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
+    connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {
+        m_canvas->setPinned(m_greyDetails->pinned());
+        Look look = m_canvas->look();
+        look.split = m_greyDetails->pinned() != nullptr;
+        m_canvas->setLook(look);
+    });
+    connect(m_canvas, &Canvas::hueMissed, this,
+            [this] { m_status->say(tr("There is no colour here to take hold of.")); });
+    refreshLine();
     connect(&m_session, &Session::historyChanged, this, [this] {
         m_actions["undo"]->setEnabled(m_session.history().canUndo());
         m_actions["redo"]->setEnabled(m_session.history().canRedo());
@@ -352,6 +378,16 @@ void MainWindow::refreshHint()
         m_canvas->setHint(tr("Paint over what should stay in colour."));
     else
         m_canvas->setHint({});
+}
+
+/// The bench and the row below the canvas fit the selected line.
+void MainWindow::refreshLine()
+{
+    const bool isGrey = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Grey;
+    m_details->setVisible(!isGrey);
+    m_greyDetails->setVisible(isGrey);
+    m_belowCanvas->setCurrentIndex(isGrey ? 1 : 0);
+    m_canvas->update();
 }
 
 void MainWindow::refreshRecent()

@@ -11,12 +11,14 @@
 #include <QTimer>
 
 class QLabel;
+class QStackedWidget;
 
 namespace buttonhole::app
 {
 
 class CheckColumn;
 class Details;
+class GreyDetails;
 class StatusRow;
 class Ticket;
 class Tray;
@@ -68,6 +70,7 @@ private:
     void refreshTitle();
     void refreshHint();
     void refreshRecent();
+    void refreshLine();
     void refreshSwatches();
     void setTheme(Theme theme);
     void setDisplayProfile(const QString &file);
@@ -110,10 +113,13 @@ private:
     Jobs m_jobs;
     Session m_session;
     BrushTool m_brush;
+    GreyDrag m_grey;
     Actions m_actions;
     Canvas *m_canvas = nullptr;
     QWidget *m_bench = nullptr;
     Ticket *m_ticket = nullptr;
+    GreyDetails *m_greyDetails = nullptr;
+    QStackedWidget *m_belowCanvas = nullptr;
     Details *m_details = nullptr;
     Tray *m_tray = nullptr;
     CheckColumn *m_check = nullptr;

@@ -25,6 +25,10 @@ QString viewName(View view)
         return StatusRow::tr("Mask");
     case View::Tinted:
         return StatusRow::tr("Tinted");
+    case View::Clipped:
+        return StatusRow::tr("Clipped tones");
+    case View::Pinned: // beside the view, never the view itself
+        break;
     case View::CutOut:
         return StatusRow::tr("Cut-out");
     case View::Result:
@@ -48,7 +52,8 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
         button->setProperty("flat", true);
 
     auto *views = new QMenu(m_view);
-    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out"})
+    for (const char *id :
+         {"view-result", "view-mask", "view-tinted", "view-cut-out", "view-clipped"})
         views->addAction(actions[id]);
     views->addSeparator();
     views->addAction(actions["split"]);

@@ -230,6 +230,26 @@ struct Pass {
                     run.out[c][i] = full.out[c][i];
     }
 
+    /// Only what is not kept in colour: a kept black is as the photographer took it.
+    void markClipped(Run256 &run, int n) const
+    {
+        const auto top = uint16_t(bits > 8 ? 65535 : 255);
+        for (int i = 0; i < n; ++i) {
+            const auto is = [&](uint16_t code) {
+                return run.out[0][i] == code && run.out[1][i] == code && run.out[2][i] == code;
+            };
+            if (run.mask[i] == 65535)
+                continue;
+            if (is(0)) {
+                run.out[1][i] = top / 3;
+                run.out[2][i] = top;
+            } else if (is(top)) {
+                run.out[1][i] = top / 5;
+                run.out[2][i] = top / 10;
+            }
+        }
+    }
+
     void maskRow(Run256 &run, int n) const
     {
         for (int i = 0; i < n; ++i) {
@@ -325,8 +345,8 @@ struct Pass {
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
         if (usesMask)
             combinedMask(take, level, area, mask.data(), cache, levels.rectOf(level));
-        const bool usesGrey = cache && view == View::Result && take.greyOn &&
-                              output.curvesAreEqual && !mixer.isTinted();
+        const bool usesGrey = cache && (view == View::Result || view == View::Clipped) &&
+                              take.greyOn && output.curvesAreEqual && !mixer.isTinted();
         const CachedTile grey = usesGrey ? greyTile(source, area) : CachedTile();
         const size_t pixelBytes = target.layout == RenderTarget::Layout::Rgb8    ? 3
                                   : target.layout == RenderTarget::Layout::Rgb16 ? 6
@@ -343,6 +363,11 @@ struct Pass {
             case View::Result:
                 resultRow(rgb, grey.row(y, area), {area.x0, y, level}, run, n);
                 break;
+            case View::Clipped:
+                resultRow(rgb, grey.row(y, area), {area.x0, y, level}, run, n);
+                markClipped(run, n);
+                break;
+            case View::Pinned: // became Result
             case View::Original:
                 colourRow(rgb, run, n);
                 break;
@@ -384,6 +409,13 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
                    const Rect &area, const OutputColour &output, const RenderTarget &target,
                    const RenderOptions &options)
 {
+    if (view == View::Pinned) {
+        Take pinned = take;
+        if (options.pinned)
+            pinned.grey = *options.pinned;
+        renderPicture(levels, pinned, View::Result, level, area, output, target, options);
+        return;
+    }
     const bool sameSpace = levels.photo().profile.isSameSpaceAs(output.profile);
     const int bits = target.layout == RenderTarget::Layout::Rgb16 ? 16 : 8;
     std::array<float, 9> toOutput{};
@@ -395,7 +427,7 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
     }
     std::visit(
         [&]<class T>(const Image<T> &source) {
-            const bool needsGrey = view == View::Result && take.greyOn;
+            const bool needsGrey = (view == View::Result || view == View::Clipped) && take.greyOn;
             const auto mixer = findGreyMixer(levels, needsGrey ? take.grey : GreyMix());
             const TintedBlend tinted = mixer->tintedBlend(output);
             const Pass<T> pass{levels,       take,   view,     level,

@@ -14,9 +14,11 @@ namespace buttonhole
 enum class View {
     Result,
     Original,
-    Mask,   ///< coverage as grey, white = stays in colour
-    Tinted, ///< the photo with the mask woven over it in `tintHueDeg`
-    CutOut, ///< only what stays in colour, on a checkerboard
+    Mask,    ///< coverage as grey, white = stays in colour
+    Tinted,  ///< the photo with the mask woven over it in `tintHueDeg`
+    CutOut,  ///< only what stays in colour, on a checkerboard
+    Clipped, ///< Result with greys that end black or white marked in blue and red
+    Pinned,  ///< Result with RenderOptions::pinned for its grey
 };
 
 /// Where pixels go and how they are laid out there.
@@ -27,7 +29,8 @@ struct RenderTarget {
 };
 
 struct RenderOptions {
-    double tintHueDeg = 0;       ///< OKLCh hue of Tinted
+    double tintHueDeg = 0;                 ///< OKLCh hue of Tinted
+    std::shared_ptr<const GreyMix> pinned; ///< of View::Pinned; null: the take's own
     StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
 };
 

@@ -1,0 +1,509 @@
+#include "grey/grey_details.h"
+
+#include "controls/snug_scroll.h"
+#include "grey/hue_curve_editor.h"
+#include "grey/looks_gallery.h"
+#include "grey/tone_graph.h"
+#include "render/auto_grey.h"
+#include "tone/toning_curve.h"
+#include "window/theme.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QStackedWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace buttonhole::app
+{
+
+GreyDetails::GreyDetails(Session &session, GreyDrag &drag, Jobs &jobs, QWidget *parent)
+    : QWidget(parent), m_session(session), m_drag(drag), m_jobs(jobs),
+      m_pages(new QStackedWidget(this))
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(16, 8, 0, 4);
+    layout->setSpacing(8);
+    addHead(layout);
+    layout->addWidget(m_pages, 1);
+    addLooks();
+    addColours();
+    addTone();
+    addToning();
+    showPage(0);
+    m_measureTimer.setSingleShot(true);
+    m_measureTimer.setInterval(80);
+    connect(&m_measureTimer, &QTimer::timeout, this, &GreyDetails::refreshStatistics);
+    connect(&m_session, &Session::historyChanged, this, &GreyDetails::refresh);
+    connect(&m_session, &Session::takeChanged, this, [this] {
+        if (m_drag.isDragging())
+            refresh();
+        measureSoon();
+    });
+    connect(&m_session, &Session::photoChanged, this, [this] {
+        m_needsHues = true;
+        m_finding.request_stop();
+        if (m_pinned)
+            togglePin();
+        measureSoon();
+    });
+    connect(&m_session, &Session::lineChanged, this, &GreyDetails::measureSoon);
+    refresh();
+}
+
+void GreyDetails::addHead(QVBoxLayout *layout)
+{
+    auto *row = new QHBoxLayout;
+    row->setContentsMargins(0, 0, 16, 0);
+    row->setSpacing(5);
+    auto *title = new QLabel(tr("Grey"), this);
+    title->setFont(titleFont());
+    row->addWidget(title);
+    row->addStretch();
+    m_auto = new QToolButton(this);
+    m_auto->setText(tr("Auto"));
+    m_auto->setToolTip(
+        tr("Find the mix that keeps this photo's colour contrasts as grey contrasts"));
+    m_pin = new QToolButton(this);
+    m_pin->setText(tr("Pin"));
+    m_pin->setCheckable(true);
+    m_pin->setToolTip(tr("Pin the present grey: Split shows it beside what you do next"));
+    connect(m_auto, &QToolButton::clicked, this, &GreyDetails::findAuto);
+    connect(m_pin, &QToolButton::clicked, this, &GreyDetails::togglePin);
+    for (QToolButton *button : {m_auto, m_pin}) {
+        button->setProperty("sign", true);
+        row->addWidget(button);
+    }
+    layout->addLayout(row);
+    auto *tabs = new QHBoxLayout;
+    tabs->setObjectName(QStringLiteral("tabs"));
+    tabs->setContentsMargins(0, 0, 16, 0);
+    tabs->setSpacing(4);
+    const std::pair<QString, QString> names[] = {
+        {tr("Looks"), tr("Starting points")},
+        {tr("Colours"), tr("How light each colour becomes")},
+        {tr("Tone"), tr("Black, white and the contrast between")},
+        {tr("Toning"), tr("A colour laid over the grey")}};
+    for (const auto &[name, help] : names) {
+        auto *tab = new QToolButton(this);
+        tab->setText(name);
+        tab->setToolTip(help);
+        tab->setCheckable(true);
+        tab->setAutoExclusive(true);
+        tab->setProperty("tab", true);
+        const int page = int(m_tabs.size());
+        connect(tab, &QToolButton::clicked, this, [this, page] { showPage(page); });
+        tabs->addWidget(tab);
+        m_tabs.append(tab);
+    }
+    tabs->addStretch();
+    layout->addLayout(tabs);
+}
+
+void GreyDetails::showPage(int page)
+{
+    m_tabs[page]->setChecked(true);
+    m_pages->setCurrentIndex(page);
+    measureSoon();
+}
+
+QVBoxLayout *GreyDetails::addPage(const QString &name, const QString &help)
+{
+    auto *content = new QWidget(m_pages);
+    content->setAccessibleName(name);
+    content->setAccessibleDescription(help);
+    auto *layout = new QVBoxLayout(content);
+    layout->setContentsMargins(0, 2, 16, 6);
+    layout->setSpacing(9);
+    auto *scroll = new SnugScroll(content, m_pages);
+    scroll->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Expanding);
+    m_pages->addWidget(scroll);
+    return layout;
+}
+
+void GreyDetails::edit(const QString &text, const std::function<void(GreyMix &)> &change,
+                       const QString &mergeKey)
+{
+    if (!m_session.hasPhoto())
+        return;
+    Take take = m_session.work().take();
+    change(take.grey);
+    m_session.edit(text, std::move(take), mergeKey);
+}
+
+Slider *GreyDetails::addSlider(QVBoxLayout *page, const QString &name, const Slider::Range &range,
+                               const QString &help, const Get &get, const Set &set)
+{
+    auto *slider = new Slider(name, range, help, page->parentWidget());
+    connect(slider, &Slider::amountChanged, this, [this, name, set](double amount) {
+        edit(
+            name, [&](GreyMix &m) { set(m, amount); }, QStringLiteral("grey-") + name);
+    });
+    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+    m_refreshers.append([slider, get](const GreyMix &m) { slider->setAmount(get(m)); });
+    page->addWidget(slider);
+    return slider;
+}
+
+QCheckBox *GreyDetails::addSwitch(QVBoxLayout *page, const QString &name, const QString &help,
+                                  const std::function<bool(const GreyMix &)> &get,
+                                  const std::function<void(GreyMix &, bool)> &set)
+{
+    auto *box = new QCheckBox(name, page->parentWidget());
+    box->setToolTip(help);
+    connect(box, &QCheckBox::clicked, this,
+            [this, name, set](bool on) { edit(name, [&](GreyMix &m) { set(m, on); }); });
+    m_refreshers.append([box, get](const GreyMix &m) { box->setChecked(get(m)); });
+    page->addWidget(box);
+    return box;
+}
+
+namespace
+{
+
+Slider::Range percent(double least, double most, double initial)
+{
+    Slider::Range range;
+    range.least = least;
+    range.most = most;
+    range.initial = initial;
+    range.unit = QStringLiteral(" %");
+    return range;
+}
+
+Slider::Range amount(double least = -100)
+{
+    Slider::Range range;
+    range.least = least;
+    range.initial = 0;
+    return range;
+}
+
+} // namespace
+
+void GreyDetails::addLooks()
+{
+    QVBoxLayout *page = addPage(tr("Looks"), tr("Starting points"));
+    addSlider(
+        page, tr("Strength of the mix"), percent(0, 100, 100),
+        tr("From plain luminance to the whole of the look and what was set since"),
+        [](const GreyMix &m) { return m.strength * 100; },
+        [](GreyMix &m, double v) { m.strength = float(v / 100); });
+    m_looks = new LooksGallery(m_session, m_jobs, page->parentWidget());
+    page->addWidget(m_looks);
+    page->addStretch();
+}
+
+void GreyDetails::addColours()
+{
+    QVBoxLayout *page = addPage(tr("Colours"), tr("How light each colour becomes"));
+    m_base = new QComboBox(page->parentWidget());
+    m_base->addItems({tr("Luminance"), tr("Perceptual lightness"), tr("Average of the channels"),
+                      tr("Lightest and darkest"), tr("Red, green, blue")});
+    m_base->setAccessibleName(tr("Base of the grey"));
+    m_base->setToolTip(tr("What the grey starts from"));
+    connect(m_base, &QComboBox::activated, this, [this](int base) {
+        edit(tr("Base: %1").arg(m_base->itemText(base)),
+             [&](GreyMix &m) { m.base = GreyMix::Base(base); });
+    });
+    page->addWidget(m_base);
+
+    m_blend = new QWidget(page->parentWidget());
+    auto *blend = new QVBoxLayout(m_blend);
+    blend->setContentsMargins(0, 0, 0, 0);
+    blend->setSpacing(7);
+    const QString names[] = {tr("Red"), tr("Green"), tr("Blue")};
+    for (size_t c = 0; c < 3; ++c)
+        addSlider(
+            blend, names[c], percent(-200, 200, std::round(double(GreyMix().blend[c]) * 100)),
+            tr("Share of the channel"), [c](const GreyMix &m) { return m.blend[c] * 100; },
+            [c](GreyMix &m, double v) { m.blend[c] = float(v / 100); });
+    addSwitch(
+        blend, tr("Keep the total at 100 %"), tr("Scale the three so that white stays white"),
+        [](const GreyMix &m) { return m.keepsTotal; },
+        [](GreyMix &m, bool on) { m.keepsTotal = on; });
+    page->addWidget(m_blend);
+
+    m_hues = new HueCurveEditor(page->parentWidget());
+    connect(m_hues, &HueCurveEditor::pointsChanged, this, [this](const auto &points) {
+        edit(
+            tr("Hue curve"), [&](GreyMix &m) { m.hue = points; }, QStringLiteral("grey-hue"));
+    });
+    connect(m_hues, &HueCurveEditor::released, this, [this] { m_session.endMerge(); });
+    page->addWidget(m_hues);
+    Slider::Range width;
+    width.least = kLeastHueWidth;
+    width.most = 180;
+    width.initial = HuePoint().widthDeg;
+    width.unit = QStringLiteral("°");
+    auto *reach =
+        new Slider(tr("Reach of the point"), width,
+                   tr("How far around its hue the chosen point works"), page->parentWidget());
+    const auto refreshReach = [this, reach](const GreyMix &m) {
+        const int chosen = m_hues->chosen();
+        reach->setEnabled(chosen >= 0 && chosen < int(m.hue.size()));
+        if (reach->isEnabled())
+            reach->setAmount(m.hue[size_t(chosen)].widthDeg);
+    };
+    connect(reach, &Slider::amountChanged, this, [this](double degrees) {
+        const int chosen = m_hues->chosen();
+        edit(
+            tr("Hue curve"),
+            [&](GreyMix &m) {
+                if (chosen >= 0 && chosen < int(m.hue.size()))
+                    m.hue[size_t(chosen)].widthDeg = float(degrees);
+            },
+            QStringLiteral("grey-reach"));
+    });
+    connect(reach, &Slider::released, this, [this] { m_session.endMerge(); });
+    connect(m_hues, &HueCurveEditor::chosenChanged, this,
+            [this, refreshReach] { refreshReach(mix()); });
+    m_refreshers.append(refreshReach);
+    page->addWidget(reach);
+
+    m_glass = new QComboBox(page->parentWidget());
+    m_glass->addItems({tr("No glass"), tr("Yellow glass"), tr("Orange glass"), tr("Red glass"),
+                       tr("Green glass"), tr("Blue glass")});
+    m_glass->setAccessibleName(tr("Glass before the lens"));
+    m_glass->setToolTip(tr("As if a coloured glass had been before the lens"));
+    connect(m_glass, &QComboBox::activated, this, [this](int glass) {
+        edit(m_glass->itemText(glass), [&](GreyMix &m) { m.glass = Glass(glass); });
+    });
+    page->addWidget(m_glass);
+    Slider *thickness = addSlider(
+        page, tr("Strength of the glass"), percent(0, 200, 100), tr("How dense the glass is"),
+        [](const GreyMix &m) { return m.glassStrength * 100; },
+        [](GreyMix &m, double v) { m.glassStrength = float(v / 100); });
+    addSlider(
+        page, tr("Colour left"), percent(0, 100, 0),
+        tr("How much of the photo's own colour stays in the grey"),
+        [](const GreyMix &m) { return m.colourLeft * 100; },
+        [](GreyMix &m, double v) { m.colourLeft = float(v / 100); });
+    m_refreshers.append([this, thickness](const GreyMix &m) {
+        m_base->setCurrentIndex(int(m.base));
+        m_blend->setVisible(m.base == GreyMix::Base::Blend);
+        m_hues->setPoints(m.hue);
+        m_glass->setCurrentIndex(int(m.glass));
+        thickness->setEnabled(m.glass != Glass::None);
+    });
+    page->addStretch();
+}
+
+void GreyDetails::addTone()
+{
+    QVBoxLayout *page = addPage(tr("Tone"), tr("Black, white and the contrast between"));
+    m_graph = new ToneGraph(page->parentWidget());
+    connect(m_graph, &ToneGraph::toneChanged, this, [this](const Tone &tone) {
+        edit(
+            tr("Tone curve"), [&](GreyMix &m) { m.tone = tone; }, QStringLiteral("grey-tone"));
+    });
+    connect(m_graph, &ToneGraph::released, this, [this] { m_session.endMerge(); });
+    page->addWidget(m_graph);
+    m_clipped = new QLabel(page->parentWidget());
+    m_clipped->setFont(smallFont());
+    page->addWidget(m_clipped);
+    m_wholePicture = new QCheckBox(tr("Count the kept parts too"), page->parentWidget());
+    m_wholePicture->setToolTip(tr("Off: the graph shows only what stays grey"));
+    connect(m_wholePicture, &QCheckBox::clicked, this, &GreyDetails::measureSoon);
+    page->addWidget(m_wholePicture);
+    const auto add = [&](const QString &name, float Tone::*member, const QString &help) {
+        addSlider(
+            page, name, amount(), help, [member](const GreyMix &m) { return m.tone.*member; },
+            [member](GreyMix &m, double v) { m.tone.*member = float(v); });
+    };
+    add(tr("Contrast"), &Tone::contrast, tr("Around the pivot"));
+    Slider::Range pivot = percent(10, 90, 50);
+    pivot.unit.clear();
+    addSlider(
+        page, tr("Pivot"), pivot, tr("The lightness that contrast leaves where it is"),
+        [](const GreyMix &m) { return m.tone.pivot * 100; },
+        [](GreyMix &m, double v) { m.tone.pivot = float(v / 100); });
+    add(tr("Shadows"), &Tone::shadows, tr("Lift or lower the dark tones"));
+    add(tr("Highlights"), &Tone::highlights, tr("Lift or lower the light tones"));
+    add(tr("Local contrast"), &Tone::local,
+        tr("Contrast between neighbouring parts, without halos"));
+    add(tr("Fine contrast"), &Tone::fine, tr("Contrast of textures"));
+    m_refreshers.append([this](const GreyMix &m) { m_graph->setTone(m.tone); });
+    page->addStretch();
+}
+
+void GreyDetails::addTonePart(QVBoxLayout *page, const QString &name, float Toning::*hue,
+                              float Toning::*saturation)
+{
+    Slider::Range turn;
+    turn.most = 360;
+    turn.initial = double(Toning().*hue);
+    turn.unit = QStringLiteral("°");
+    turn.showsHues = true;
+    auto *slider = new Slider(tr("%1: hue").arg(name), turn,
+                              tr("While it is dragged, the photo shows this colour by itself"),
+                              page->parentWidget());
+    connect(slider, &Slider::amountChanged, this, [this, slider, hue, saturation](double degrees) {
+        if (slider->isDragging())
+            judgeTone(hue, saturation, degrees);
+        else
+            edit(
+                tr("Toning"), [&](GreyMix &m) { m.toning.*hue = float(degrees); },
+                QStringLiteral("grey-toning-hue"));
+    });
+    connect(slider, &Slider::released, this, [this, slider, hue] {
+        edit(tr("Toning"), [&](GreyMix &m) { m.toning.*hue = float(slider->amount()); });
+    });
+    m_refreshers.append(
+        [slider, hue](const GreyMix &m) { slider->setAmount(double(m.toning.*hue)); });
+    page->addWidget(slider);
+    Slider::Range share = amount(0);
+    addSlider(
+        page, tr("%1: saturation").arg(name), share, tr("How strong the colour is"),
+        [saturation](const GreyMix &m) { return m.toning.*saturation; },
+        [saturation](GreyMix &m, double v) { m.toning.*saturation = float(v); });
+}
+
+void GreyDetails::judgeTone(float Toning::*hue, float Toning::*saturation, double hueDeg)
+{
+    constexpr float kWellVisible = 60;
+    Take take = m_session.work().take();
+    Toning &toning = take.grey.toning;
+    const float own = toning.*saturation;
+    toning.shadowSaturation = toning.highlightSaturation = 0;
+    toning.*hue = float(hueDeg);
+    toning.*saturation = std::max(own, kWellVisible);
+    take.grey.strength = 1;
+    m_session.showLive(std::move(take), {});
+}
+
+void GreyDetails::addToning()
+{
+    QVBoxLayout *page = addPage(tr("Toning"), tr("A colour laid over the grey"));
+    auto *grid = new QGridLayout;
+    grid->setSpacing(5);
+    const auto addReady = [&](const QString &name, const Toning &toning, int index) {
+        auto *button = new QToolButton(page->parentWidget());
+        button->setText(name);
+        button->setToolTip(tr("Lay this tone over the grey"));
+        button->setCheckable(true);
+        button->setProperty("sign", true);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        connect(button, &QToolButton::clicked, this, [this, name, toning] {
+            edit(tr("Toning: %1").arg(name), [&](GreyMix &m) {
+                const bool overKeeps = m.toning.overKeeps;
+                m.toning = toning;
+                m.toning.overKeeps = overKeeps;
+            });
+        });
+        m_refreshers.append([button, toning](const GreyMix &m) {
+            Toning same = m.toning;
+            same.overKeeps = toning.overKeeps;
+            button->setChecked(toning.isOff() ? same.isOff() : same == toning);
+        });
+        grid->addWidget(button, index / 3, index % 3);
+    };
+    addReady(tr("None"), {}, 0);
+    int index = 1;
+    for (const ReadyTone &tone : readyTones())
+        addReady(QString::fromLatin1(tone.name), tone.toning, index++);
+    page->addLayout(grid);
+    addTonePart(page, tr("Shadows"), &Toning::shadowHueDeg, &Toning::shadowSaturation);
+    addTonePart(page, tr("Highlights"), &Toning::highlightHueDeg, &Toning::highlightSaturation);
+    addSlider(
+        page, tr("Balance"), amount(), tr("Where the two colours meet"),
+        [](const GreyMix &m) { return m.toning.balance; },
+        [](GreyMix &m, double v) { m.toning.balance = float(v); });
+    addSwitch(
+        page, tr("Tone the kept colours too"), tr("Off: what stays in colour stays as it was"),
+        [](const GreyMix &m) { return m.toning.overKeeps; },
+        [](GreyMix &m, bool on) { m.toning.overKeeps = on; });
+    page->addStretch();
+}
+
+void GreyDetails::findAuto()
+{
+    if (!m_session.hasPhoto())
+        return;
+    m_finding.request_stop();
+    m_auto->setEnabled(false);
+    m_finding = m_jobs.start(
+        tr("Finding the grey…"),
+        [levels = m_session.levels(), take = m_session.take()](const Run &) {
+            return std::pair(levels, findAutoMix(*levels, *take));
+        },
+        [this, guard = QPointer<GreyDetails>(this)](const auto &found) {
+            if (!guard)
+                return;
+            m_auto->setEnabled(true);
+            if (found.first == m_session.levels()) // still the same photo
+                edit(tr("Auto grey"), [&](GreyMix &m) { m = found.second; });
+        });
+}
+
+void GreyDetails::togglePin()
+{
+    m_pinned = m_pinned || !m_session.hasPhoto()
+                   ? nullptr
+                   : std::make_shared<const GreyMix>(m_session.work().take().grey);
+    m_pin->setChecked(m_pinned != nullptr);
+    m_pin->setText(m_pinned ? tr("Unpin") : tr("Pin"));
+    Q_EMIT pinnedChanged();
+}
+
+void GreyDetails::refresh()
+{
+    if (!m_session.hasPhoto())
+        return;
+    for (const auto &refresher : m_refreshers)
+        refresher(mix());
+    if (m_drag.point() >= 0)
+        m_hues->choose(m_drag.point());
+}
+
+void GreyDetails::measureSoon()
+{
+    if (m_session.hasPhoto() && isVisible())
+        m_measureTimer.start();
+}
+
+void GreyDetails::refreshStatistics()
+{
+    if (m_isMeasuring) {
+        m_isStale = true;
+        return;
+    }
+    m_isMeasuring = true;
+    m_isStale = false;
+    struct Measured {
+        std::optional<std::array<float, 360>> hues;
+        ToneHistogram tones;
+    };
+    m_jobs.start(
+        {},
+        [levels = m_session.levels(), take = m_session.take(), needsHues = m_needsHues,
+         whole = m_wholePicture->isChecked()](const Run &) {
+            Measured out;
+            if (needsHues)
+                out.hues = measureHues(*levels);
+            out.tones = measureTones(*levels, *take, whole);
+            return out;
+        },
+        [this, guard = QPointer<GreyDetails>(this)](const Measured &measured) {
+            if (!guard)
+                return;
+            m_isMeasuring = false;
+            if (measured.hues) {
+                m_hues->setHues(*measured.hues);
+                m_needsHues = false;
+            }
+            m_graph->setHistogram(measured.tones);
+            const auto text = [this](float share) {
+                return locale().toString(double(share) * 100, 'f', 1);
+            };
+            m_clipped->setText(
+                tr("%1 % black, %2 % white  ·  H shows where")
+                    .arg(text(measured.tones.clippedBlack), text(measured.tones.clippedWhite)));
+            if (m_isStale)
+                m_measureTimer.start();
+        });
+}
+
+} // namespace buttonhole::app
