@@ -52,6 +52,8 @@ public:
     const std::shared_ptr<const OutputColour> &output() const { return m_output; }
     /// Shown over the empty canvas or the photo, one sentence; empty: nothing.
     void setHint(const QString &hint);
+    /// Another line of the ticket is selected: other marks and another pointer.
+    void refreshLook() { updateCursorShape(), update(); }
     const QString &hint() const { return m_hint; }
 
     /// A quick small picture of the photo that is being opened: it is shown in place of everything

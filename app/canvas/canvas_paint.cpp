@@ -128,8 +128,10 @@ QImage Canvas::pictureOf(const QRect &part)
     picture.setDevicePixelRatio(ratio);
     QPainter painter(&picture);
     painter.translate(-QPointF(pixels.topLeft()) / ratio);
+    // Greys are judged without stitches over them.
     const bool marksEdge =
-        m_look.view == View::Result || m_look.view == View::Original || m_look.view == View::Tinted;
+        !m_grey.isActive() && (m_look.view == View::Result || m_look.view == View::Original ||
+                               m_look.view == View::Tinted);
     // After a move the old stitches follow along until the new ones are there.
     if (m_showsStitch && !m_original && marksEdge && !m_stitch.isNull() &&
         std::abs(m_transform.logicalScale() / m_stitchView.logicalScale() - 1) < 1e-9)

@@ -385,6 +385,7 @@ void GreyDetails::addToning()
         button->setToolTip(tr("Lay this tone over the grey"));
         button->setCheckable(true);
         button->setProperty("sign", true);
+        button->setProperty("snug", true);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
         connect(button, &QToolButton::clicked, this, [this, name, toning] {
             edit(tr("Toning: %1").arg(name), [&](GreyMix &m) {

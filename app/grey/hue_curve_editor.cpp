@@ -166,7 +166,8 @@ void HueCurveEditor::mousePressEvent(QMouseEvent *event)
         fresh.hueDeg = hue;
         const auto place = std::find_if(m_points.begin(), m_points.end(),
                                         [&](const HuePoint &o) { return o.hueDeg > hue; });
-        hit = int(m_points.insert(place, fresh) - m_points.begin());
+        const auto at = m_points.insert(place, fresh);
+        hit = int(at - m_points.begin());
     }
     m_isDragging = true;
     m_chosen = -1;
@@ -213,6 +214,7 @@ void HueCurveEditor::removeChosen()
 {
     if (m_chosen < 0)
         return;
+    Q_EMIT released(); // what the keys did before is a step of its own
     m_points.erase(m_points.begin() + m_chosen);
     choose(std::min(m_chosen, int(m_points.size()) - 1));
     change();
@@ -230,6 +232,7 @@ void HueCurveEditor::insertAtPeak()
             best = hue;
     }
     if (best >= 0) {
+        Q_EMIT released();
         choose(int(grabHuePoint(m_points, float(best))));
         change();
     }

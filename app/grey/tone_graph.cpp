@@ -186,7 +186,8 @@ void ToneGraph::addPoint(CurvePoint point)
     });
     if (!isFree)
         return;
-    m_chosen = kHandles + int(curve.insert(place, point) - curve.begin());
+    const auto at = curve.insert(place, point);
+    m_chosen = kHandles + int(at - curve.begin());
     change();
 }
 
@@ -194,6 +195,7 @@ void ToneGraph::removeItem(int item)
 {
     if (item < kHandles)
         return;
+    Q_EMIT released(); // what the keys did before is a step of its own
     auto &curve = m_tone.curve;
     curve.erase(curve.begin() + (item - kHandles));
     const bool isStraight = std::all_of(curve.begin(), curve.end(), [](const CurvePoint &p) {
@@ -278,6 +280,7 @@ void ToneGraph::keyPressEvent(QKeyEvent *event)
                      isSideways ? QPointF(point.x + by, point.y) : QPointF(point.x, point.y + by));
         }
     } else if (key == Qt::Key_Insert) {
+        Q_EMIT released();
         addPoint({0.5F, float(toneAt(m_tone, 0.5))});
     } else if (key == Qt::Key_Delete || key == Qt::Key_Backspace) {
         removeItem(m_chosen);

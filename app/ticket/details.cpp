@@ -156,8 +156,6 @@ void Details::refresh()
         m_invert->setChecked(keep->invert);
         return;
     }
-    m_title->setText(tr("Grey"));
-    m_text->setText(tr("Every colour becomes the grey of its luminance."));
 }
 
 } // namespace buttonhole::app

@@ -387,7 +387,7 @@ void MainWindow::refreshLine()
     m_details->setVisible(!isGrey);
     m_greyDetails->setVisible(isGrey);
     m_belowCanvas->setCurrentIndex(isGrey ? 1 : 0);
-    m_canvas->update();
+    m_canvas->refreshLook();
 }
 
 void MainWindow::refreshRecent()

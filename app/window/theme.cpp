@@ -50,6 +50,7 @@ QToolButton[flat="true"]:focus { border: 1px dashed %thread; }
 QToolButton[sign="true"] { color: %soft; padding: 4px 10px; }
 QToolButton[sign="true"]:checked { color: %ink; border: 1px solid %ink; background: %card; }
 QToolButton[sign="true"]:focus { border: 1px dashed %thread; }
+QToolButton[snug="true"] { padding: 4px 3px; }
 QToolButton[tab="true"] { background: transparent; color: %soft; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; padding: 4px 5px; }
 QToolButton[tab="true"]:checked { color: %ink; border-bottom: 2px solid %thread; font-weight: 600; }
 QToolButton[tab="true"]:focus { border: 1px dashed %thread; }

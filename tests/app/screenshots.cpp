@@ -1,4 +1,7 @@
 // Writes the pictures of docs/screenshots from the demo photos: scripts/screenshots runs it.
+#include "grey/grey_details.h"
+#include "grey/looks_gallery.h"
+#include "tone/toning_curve.h"
 #include "window_driver.h"
 
 #include <QApplication>
@@ -47,6 +50,52 @@ void paintSpool(WindowDriver &driver)
     driver.paint(along({{1262, 932}, {1325, 938}, {1390, 932}}));
     setTip(driver, 26, 0.3F);
     driver.paint(along({{1418, 780}, {1418, 900}}), Qt::ControlModifier);
+}
+
+/// The pages of the Grey line.
+template <class Shoot>
+void shootGrey(WindowDriver &driver, const Shoot &shoot)
+{
+    auto &grey = *driver.window().findChild<app::GreyDetails *>();
+    auto &looks = *driver.window().findChild<app::LooksGallery *>();
+    driver.session().select({app::TicketLine::Kind::Grey});
+    (void)QTest::qWaitFor([&] { return looks.hasPictures(); }, 20000);
+    QTest::mouseMove(&looks, looks.cell(7).center());
+    shoot("looks");
+    QTest::mouseClick(&looks, Qt::LeftButton, {}, looks.cell(2).center());
+    QEvent leave(QEvent::Leave);
+    QCoreApplication::sendEvent(&looks, &leave);
+    grey.showPage(1);
+    const auto drag = [&](double x, double y, int up) {
+        const QPoint from = driver.at(x, y);
+        QTest::mouseMove(&driver.canvas(), from);
+        QTest::mousePress(&driver.canvas(), Qt::LeftButton, {}, from);
+        QMouseEvent move(QEvent::MouseMove, QPointF(from.x(), from.y() - up),
+                         driver.canvas().mapToGlobal(QPointF(from.x(), from.y() - up)),
+                         Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(&driver.canvas(), &move);
+        QTest::mouseRelease(&driver.canvas(), Qt::LeftButton, {}, from - QPoint(0, up));
+    };
+    const auto dragHue = [&](double hueDeg, int up) {
+        const PhotoLevels &levels = *driver.session().levels();
+        for (int y = 300; y < levels.photo().height - 300; y += 40)
+            for (int x = 100; x < levels.photo().width - 100; x += 20) {
+                const PixelReading reading = readPixel(levels, x, y);
+                if (std::abs(reading.hueDeg - hueDeg) < 4 && reading.chroma > 0.08)
+                    return drag(x, y, up);
+            }
+    };
+    dragHue(100, -60);
+    dragHue(150, 60);
+    dragHue(260, 110);
+    shoot("hue-curve");
+    grey.showPage(2);
+    shoot("tone");
+    grey.showPage(3);
+    Take take = *driver.session().take();
+    take.grey.toning = readyTones()[1].toning;
+    driver.session().edit(QStringLiteral("Toning: Sepia"), take);
+    shoot("toning");
 }
 
 /// The window with the dialog that is open over it.
@@ -103,6 +152,7 @@ int main(int argc, char **argv)
     driver.hover(1420, 830);
     shoot("edge-200");
     driver.canvas().fit();
+    shootGrey(driver, shoot);
     driver.window().actions()["export"]->trigger();
     QTest::qWait(400); // until it starts to find its size
     shoot("export");
