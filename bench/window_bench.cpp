@@ -166,6 +166,58 @@ void benchSlider(test::WindowDriver &driver, double copy)
     }
 }
 
+/// What the Grey details' sliders and the drag on the picture do, with a mix that uses everything
+/// else too.
+void benchGrey(test::WindowDriver &driver, double copy)
+{
+    PaintCounter paints(driver.canvas());
+    const Take before = *driver.session().take();
+    const std::pair<const char *, void (*)(GreyMix &, float)> changes[] = {
+        {"contrast", [](GreyMix &m, float x) { m.tone.contrast = 100 * x; }},
+        {"a hue's grey", [](GreyMix &m, float x) { m.hue[0].value = 100 * x; }},
+        {"local contrast", [](GreyMix &m, float x) { m.tone.local = 100 * x; }},
+        {"toning", [](GreyMix &m, float x) { m.toning.shadowSaturation = 100 * x; }}};
+    for (const auto &[name, change] : changes)
+        for (const double scale : {0.0, 1.0}) {
+            zoom(driver, scale);
+            Take take = before;
+            take.grey.hue = {{50, 40, 40}, {100, -60, 40}};
+            take.grey.tone.contrast = 20;
+            take.grey.tone.local = take.grey.tone.fine = 25;
+            std::vector<double> times;
+            for (int i = 0; i < 100; ++i)
+                times.push_back(untilPainted(paints, [&] {
+                    change(take.grey, float(i + 1) / 101);
+                    driver.session().edit(QStringLiteral("Grey"), take, QStringLiteral("grey"));
+                }));
+            driver.session().endMerge();
+            driver.settle();
+            const std::string what = std::string("slider (") + name +
+                                     ", full grey mix) to pixels, " + (scale > 0 ? "100 %" : "fit");
+            printTimes(what.c_str(), times, copy, 16, 0);
+        }
+    zoom(driver, 0);
+    driver.session().edit(QStringLiteral("Grey"), before);
+    driver.session().select({app::TicketLine::Kind::Grey});
+    const PhotoLevels &levels = *driver.session().levels();
+    QPointF at;
+    for (int y = levels.photo().height / 3; at.isNull(); ++y)
+        for (int x = 0; x < levels.photo().width && at.isNull(); x += 7)
+            if (readPixel(levels, x, y).chroma > 0.1)
+                at = driver.canvas().transform().toWidget(QPointF(x, y));
+    sendMouse(driver.canvas(), QEvent::MouseButtonPress, at);
+    std::vector<double> times;
+    for (int i = 0; i < 100; ++i)
+        times.push_back(untilPainted(paints, [&] {
+            sendMouse(driver.canvas(), QEvent::MouseMove, at - QPointF(0, 1 + i * 1.6));
+        }));
+    sendMouse(driver.canvas(), QEvent::MouseButtonRelease, at);
+    printTimes("drag of a hue's grey on the picture to pixels, fit", times, copy, 16, 0);
+    driver.session().edit(QStringLiteral("Grey"), before);
+    driver.session().select({app::TicketLine::Kind::Keep, before.keeps[0].id});
+    driver.settle();
+}
+
 void benchZoomAndPan(test::WindowDriver &driver, double copy)
 {
     PaintCounter paints(driver.canvas());
@@ -352,6 +404,8 @@ int main(int argc, char **argv)
         benchBrush(driver, copy);
     if (asked("slider"))
         benchSlider(driver, copy);
+    if (asked("grey"))
+        benchGrey(driver, copy);
     if (asked("zoom"))
         benchZoomAndPan(driver, copy);
     if (asked("memory"))

@@ -40,6 +40,8 @@ Canvas::Canvas(Session &session, BrushTool &tool, GreyDrag &grey, Jobs &jobs, QW
     connect(&m_tiles, &TileStore::tileReady, this, [this](const TileKey &key) {
         if (!m_glance.isNull() && !m_opens && isSharp())
             m_glance = {};
+        if (isSharp())
+            Q_EMIT sharpened();
         const Rect r = m_tiles.rectOf(key);
         const int l = key.level;
         if (l != m_transform.level(m_session.levels()->count()) && isSharp())
@@ -53,7 +55,7 @@ void Canvas::onPhotoChanged()
     m_tiles.reset({m_session.levels(),
                    m_session.take(),
                    m_output,
-                   {m_session.tintHueDeg(), m_pinned, nullptr}});
+                   {m_session.tintHueDeg(), m_pinned, false, nullptr}});
     m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
     m_stitch = {};
     m_tool.reset();
@@ -83,7 +85,7 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
         m_tiles.reset({m_session.levels(),
                        m_session.take(),
                        m_output,
-                       {m_session.tintHueDeg(), m_pinned, nullptr}});
+                       {m_session.tintHueDeg(), m_pinned, false, nullptr}});
     refresh(rect());
 }
 
@@ -110,7 +112,7 @@ void Canvas::renderSeen()
 {
     if (m_original)
         return;
-    constexpr double kFrameShareNs = 8e6;
+    constexpr double kFrameShareNs = 7e6;
     const int count = m_session.levels()->count();
     const int exact = m_transform.level(count);
     int level = exact;

@@ -79,6 +79,7 @@ Q_SIGNALS:
     void pointerMoved(QPointF photo); ///< photo px; outside the photo too
     void pointerLeft();
     void lookChanged();
+    void sharpened(); ///< the last missing tile is there
     void hueMissed(); ///< a press on something neutral, with the Grey line selected
 
 protected:

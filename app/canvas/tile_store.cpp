@@ -2,6 +2,7 @@
 
 #include "raster/parallel_tiles.h"
 #include "raster/tile_pool.h"
+#include "render/grey_stage.h"
 
 #include <QThread>
 
@@ -224,6 +225,10 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
 
 void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
 {
+    // A draft is shown until the workers have the exact tile.
+    RenderOptions options = m_scene.options;
+    options.isDraft = true;
+    const bool isExact = isGreyReady(*m_scene.levels, m_scene.take->grey);
     std::vector<std::pair<TileKey, Tile *>> parts;
     for (const TileKey &key : keys) {
         Tile &tile = m_tiles[key];
@@ -231,7 +236,8 @@ void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
         if (tile.image.size() != QSize(area.width(), area.height()))
             tile.image = QImage(area.width(), area.height(), QImage::Format_RGB32);
         tile.image.detach(); // a painter may hold the old pixels
-        tile.rendered = m_generation;
+        if (isExact)
+            tile.rendered = m_generation;
         tile.used = ++m_clock;
         parts.emplace_back(key, &tile);
     }
@@ -240,7 +246,7 @@ void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
         const RenderTarget target{RenderTarget::Layout::Bgrx8, tile->image.scanLine(0),
                                   size_t(tile->image.bytesPerLine())};
         renderPicture(*m_scene.levels, *m_scene.take, key.view, key.level, rectOf(key),
-                      *m_scene.output, target, m_scene.options);
+                      *m_scene.output, target, options);
     });
     evict();
 }

@@ -28,6 +28,7 @@ PickGlass::PickGlass(Session &session, Canvas &canvas, QWidget *parent)
         update();
     });
     connect(&m_session, &Session::takeChanged, this, QOverload<>::of(&QWidget::update));
+    connect(&m_canvas, &Canvas::sharpened, this, QOverload<>::of(&QWidget::update));
 }
 
 void PickGlass::setZoom(int zoom)
@@ -71,7 +72,7 @@ QImage PickGlass::picture() const
     renderPicture(*m_session.levels(), *m_session.take(),
                   m_showsMask ? View::Mask
                               : (m_canvas.showsOriginal() ? View::Original : View::Result),
-                  0, area, *m_canvas.output(), target);
+                  0, area, *m_canvas.output(), target, {0, nullptr, true, nullptr});
     return image;
 }
 

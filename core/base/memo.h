@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <chrono>
 #include <cstdint>
 #include <functional>
 #include <future>
@@ -42,13 +43,24 @@ public:
         return value;
     }
 
+    /// Null while there is none, or it is still being made.
+    Value peek(uint64_t content) const
+    {
+        const std::scoped_lock lock(m_mutex);
+        for (const Entry &entry : m_entries)
+            if (entry.content == content &&
+                entry.value.wait_for(std::chrono::seconds(0)) == std::future_status::ready)
+                return entry.value.get();
+        return nullptr;
+    }
+
 private:
     static constexpr size_t kMost = 8;
     struct Entry {
         uint64_t content = 0;
         std::shared_future<Value> value;
     };
-    std::mutex m_mutex;
+    mutable std::mutex m_mutex;
     std::vector<Entry> m_entries; ///< last used first
 };
 

@@ -40,26 +40,65 @@ std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const Gr
                                                levels.photo().height);
 }
 
+uint64_t contentOf(const GreyMix &mix, Reach reach)
+{
+    return joinedContent(mix.colourContent(), uint64_t(reach));
+}
+
+using Plane = std::shared_ptr<const DetailPlane>;
+
+Plane peekPlane(const PhotoLevels &levels, const GreyMix &mix, Reach reach)
+{
+    return std::static_pointer_cast<const DetailPlane>(levels.memo().peek(contentOf(mix, reach)));
+}
+
 } // namespace
 
 std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const GreyMix &mix)
 {
     const auto plane = [&](Reach reach, float amount) {
         if (amount == 0 || !mix.hasMargin())
-            return std::shared_ptr<const DetailPlane>();
-        const uint64_t content = joinedContent(mix.colourContent(), uint64_t(reach));
-        return std::static_pointer_cast<const DetailPlane>(
-            levels.memo().find(content, [&]() -> std::shared_ptr<const void> {
-                return makePlane(levels, mix, reach);
-            }));
+            return Plane();
+        const auto found = levels.memo().find(
+            contentOf(mix, reach), [&]() -> Memo::Value { return makePlane(levels, mix, reach); });
+        levels.setLastPlane(reach, std::static_pointer_cast<const DetailPlane>(found));
+        return std::static_pointer_cast<const DetailPlane>(found);
     };
+    const auto make = [&]() -> Memo::Value {
+        return std::make_shared<const GreyMixer>(
+            mix, levels.colour(),
+            DetailPlanes{plane(Reach::Local, mix.tone.local), plane(Reach::Fine, mix.tone.fine)});
+    };
+    return std::static_pointer_cast<const GreyMixer>(levels.memo().find(mix.content(), make));
+}
+
+std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const GreyMix &mix)
+{
+    if (isGreyReady(levels, mix))
+        return findGreyMixer(levels, mix);
+    const auto plane = [&](Reach reach, float amount) {
+        if (amount == 0)
+            return Plane();
+        const Plane exact = peekPlane(levels, mix, reach);
+        return exact ? exact : levels.lastPlane(reach);
+    };
+    const auto make = [&]() -> Memo::Value {
+        return std::make_shared<const GreyMixer>(
+            mix, levels.colour(),
+            DetailPlanes{plane(Reach::Local, mix.tone.local), plane(Reach::Fine, mix.tone.fine)},
+            newContent());
+    };
+    constexpr uint64_t kDraft = 0xD4AF7;
     return std::static_pointer_cast<const GreyMixer>(
-        levels.memo().find(mix.content(), [&]() -> std::shared_ptr<const void> {
-            return std::make_shared<const GreyMixer>(
-                mix, levels.colour(),
-                DetailPlanes{plane(Reach::Local, mix.tone.local),
-                             plane(Reach::Fine, mix.tone.fine)});
-        }));
+        levels.memo().find(joinedContent(mix.content(), kDraft), make));
+}
+
+bool isGreyReady(const PhotoLevels &levels, const GreyMix &mix)
+{
+    if (!mix.hasMargin())
+        return true;
+    return (mix.tone.local == 0 || peekPlane(levels, mix, Reach::Local)) &&
+           (mix.tone.fine == 0 || peekPlane(levels, mix, Reach::Fine));
 }
 
 } // namespace buttonhole

@@ -11,4 +11,11 @@ namespace buttonhole
 /// Levels made flat give the same up to rounding, slowly: they have no small picture to work from.
 std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const GreyMix &mix);
 
+/// A mixer that is there at once, for a first look: local contrast is measured against what the
+/// last mix had for it, or left out. Its content() is another than the mix's.
+std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const GreyMix &mix);
+
+/// findGreyMixer() has nothing slow to do.
+bool isGreyReady(const PhotoLevels &levels, const GreyMix &mix);
+
 } // namespace buttonhole

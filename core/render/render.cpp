@@ -316,7 +316,7 @@ struct Pass {
     CachedTile greyTile(const Image<T> &source, const Rect &area) const
     {
         const uint64_t content = joinedContent(joinedContent(levels.content(), output.content),
-                                               joinedContent(take.grey.content(), uint64_t(bits)));
+                                               joinedContent(mixer.content(), uint64_t(bits)));
         return cachedTile(*cache, StageCache::Stage::Grey, content, level, area,
                           levels.rectOf(level), [&](const Rect &tile, uint16_t *out) {
                               Run256 run;
@@ -428,7 +428,9 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
     std::visit(
         [&]<class T>(const Image<T> &source) {
             const bool needsGrey = (view == View::Result || view == View::Clipped) && take.greyOn;
-            const auto mixer = findGreyMixer(levels, needsGrey ? take.grey : GreyMix());
+            const GreyMix mix = needsGrey ? take.grey : GreyMix();
+            const auto mixer =
+                options.isDraft ? draftGreyMixer(levels, mix) : findGreyMixer(levels, mix);
             const TintedBlend tinted = mixer->tintedBlend(output);
             const Pass<T> pass{levels,       take,   view,     level,
                                output,       target, *mixer,   tinted,

@@ -31,6 +31,7 @@ struct RenderTarget {
 struct RenderOptions {
     double tintHueDeg = 0;                 ///< OKLCh hue of Tinted
     std::shared_ptr<const GreyMix> pinned; ///< of View::Pinned; null: the take's own
+    bool isDraft = false; ///< local contrast may be measured against an older grey: never waits
     StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
 };
 

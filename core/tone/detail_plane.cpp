@@ -46,18 +46,26 @@ void DetailPlane::readRow(int x, int y, int level, int n, float *a, float *b) co
     const float *rowB = m_b.data() + size_t(y0) * size_t(m_width);
     const float lastX = float(m_width - 1);
     const int most = std::max(m_width - 2, 0);
-    const ptrdiff_t right = m_width > 1 ? 1 : 0;
+    const auto placeOf = [&](int i) {
+        return std::clamp(float((x + i + 0.5) * sx - 0.5), 0.0F, lastX);
+    };
+    // The two rows become one first; then the pixels lie between its columns.
+    const int first = std::min(int(placeOf(0)), most);
+    const int last = std::min(int(placeOf(n - 1)), most) + 1;
+    std::vector<float> between(size_t(last - first + 1) * 2);
+    for (int c = first; c <= last; ++c) {
+        const ptrdiff_t at = std::min(c, m_width - 1);
+        float *to = between.data() + size_t(c - first) * 2;
+        to[0] = rowA[at] + fy * (rowA[at + down] - rowA[at]);
+        to[1] = rowB[at] + fy * (rowB[at + down] - rowB[at]);
+    }
     for (int i = 0; i < n; ++i) {
-        const float px = std::clamp(float((x + i + 0.5) * sx - 0.5), 0.0F, lastX);
+        const float px = placeOf(i);
         const int x0 = std::min(int(px), most);
         const float fx = px - float(x0);
-        const auto read = [&](const float *from) {
-            const float up = from[0] + fx * (from[right] - from[0]);
-            const float below = from[down] + fx * (from[down + right] - from[down]);
-            return up + fy * (below - up);
-        };
-        a[i] = read(rowA + x0);
-        b[i] = read(rowB + x0);
+        const float *from = between.data() + size_t(x0 - first) * 2;
+        a[i] = from[0] + fx * (from[2] - from[0]);
+        b[i] = from[1] + fx * (from[3] - from[1]);
     }
 }
 

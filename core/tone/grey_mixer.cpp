@@ -60,8 +60,10 @@ double baseOf(const GreyMix &mix, const SourceColour &colour, const Vector3 &rgb
 
 } // namespace
 
-GreyMixer::GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes)
-    : m_mix(mix), m_colour(colour), m_planes(std::move(planes)), m_isPlain(mix.isPlain()),
+GreyMixer::GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes,
+                     uint64_t content)
+    : m_mix(mix), m_colour(colour), m_planes(std::move(planes)),
+      m_content(content == 0 ? mix.content() : content), m_isPlain(mix.isPlain()),
       m_isTinted(mix.isTinted())
 {
     if (m_isTinted) {

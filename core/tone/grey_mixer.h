@@ -27,7 +27,11 @@ class GreyMixer
 {
 public:
     /// @param planes for mixes with local contrast; without, that is left out
-    GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes = {});
+    GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes = {},
+              uint64_t content = 0);
+
+    /// Equal for equal pixels: the mix's, unless another was given.
+    uint64_t content() const { return m_content; }
 
     /// Linear grey of a run of interleaved RGB codes (8 or 16 bits, as the photo's).
     /// @param rgb n x 3 codes in the photo's profile, n <= kRowRun
@@ -50,6 +54,7 @@ private:
     GreyMix m_mix;
     const SourceColour &m_colour;
     DetailPlanes m_planes;
+    uint64_t m_content;
     bool m_isPlain;
     bool m_isTinted;
     bool m_hasGlass = false;

@@ -26,7 +26,7 @@ Picture render16(const PhotoLevels &levels, const Take &take, View view, const R
     Picture out{area.width(), std::vector<uint16_t>(area.area() * 3)};
     renderPicture(levels, take, view, level, area, OutputColour(profile),
                   {RenderTarget::Layout::Rgb16, out.codes.data(), size_t(area.width()) * 6},
-                  {200, nullptr, nullptr});
+                  {200, nullptr, false, nullptr});
     return out;
 }
 

@@ -23,7 +23,7 @@ class TstStageCache : public QObject
         std::vector<uint8_t> out(area.area() * 3);
         renderPicture(levels, take, View::Result, level, area, output,
                       {RenderTarget::Layout::Rgb8, out.data(), size_t(area.width()) * 3},
-                      {0, nullptr, cache});
+                      {0, nullptr, false, cache});
         return out;
     }
     static Take softTake()

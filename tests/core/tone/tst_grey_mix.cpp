@@ -3,6 +3,7 @@
 #include "colour/oklab.h"
 #include "registry.h"
 #include "render/auto_grey.h"
+#include "render/grey_stage.h"
 #include "render/grey_statistics.h"
 #include "render/render.h"
 #include "samples.h"
@@ -418,6 +419,35 @@ private Q_SLOTS:
             QVERIFY(std::equal(codes.begin() + ptrdiff_t(y - part.y0) * part.width() * 3,
                                codes.begin() + ptrdiff_t(y - part.y0 + 1) * part.width() * 3,
                                whole.begin() + (ptrdiff_t(y) * 700 + part.x0) * 3));
+    }
+
+    void aDraftNeverWaitsAndIsNotTakenForTheRealOne()
+    {
+        const auto levels = PhotoLevels::make(test::makePhoto(700, 500)).value();
+        GreyMix mix;
+        mix.tone.local = 60;
+        QVERIFY(!isGreyReady(*levels, mix));
+        const auto bare = draftGreyMixer(*levels, mix); // there is nothing to measure against yet
+        QVERIFY(bare->content() != mix.content());
+        const auto exact = findGreyMixer(*levels, mix);
+        QVERIFY(isGreyReady(*levels, mix));
+        QCOMPARE(draftGreyMixer(*levels, mix), exact);
+        // Another hue: measured against the grey before, close to what it will be.
+        mix.hue = {{60, 30, 60}};
+        QVERIFY(!isGreyReady(*levels, mix));
+        const auto draft = draftGreyMixer(*levels, mix);
+        const auto settled = findGreyMixer(*levels, mix);
+        QVERIFY(draft != settled);
+        QCOMPARE(settled->content(), mix.content());
+        const auto &image = std::get<Image<uint8_t>>(levels->photo().pixels);
+        float a[kRowRun + 64];
+        float b[kRowRun + 64];
+        draft->greyRow(image.pixel(100, 200), 256, {100, 200, 0}, a);
+        settled->greyRow(image.pixel(100, 200), 256, {100, 200, 0}, b);
+        double off = 0;
+        for (int i = 0; i < 256; ++i)
+            off += std::abs(std::cbrt(a[i]) - std::cbrt(b[i])) / 256;
+        QVERIFY2(off < 0.03, qPrintable(QString::number(off)));
     }
 
     void strengthGoesFromPlainToAll()
