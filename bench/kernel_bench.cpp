@@ -67,9 +67,10 @@ void copy(benchmark::State &state)
     }
 }
 
-void render(benchmark::State &state)
+void renderWith(benchmark::State &state, const GreyMix &mix)
 {
     Sample &s = sample(int(state.range(0)));
+    s.take.grey = mix;
     const OutputColour output(Profile::srgb());
     const Rect area = s.levels->photo().rect();
     for (auto _ : state) {
@@ -77,6 +78,31 @@ void render(benchmark::State &state)
                       {RenderTarget::Layout::Rgb8, s.out.data(), size_t(area.width()) * 3});
         benchmark::ClobberMemory();
     }
+}
+
+void render(benchmark::State &state)
+{
+    renderWith(state, {});
+}
+
+/// The hue curve alone: OKLab of every pixel.
+void renderHues(benchmark::State &state)
+{
+    GreyMix mix;
+    mix.hue = {{50, 40, 40}, {100, -60, 40}};
+    renderWith(state, mix);
+}
+
+/// Everything a mix has, but for local contrast (its small picture is the pyramid's).
+void renderFullMix(benchmark::State &state)
+{
+    GreyMix mix;
+    mix.hue = {{50, 40, 40}, {100, -60, 40}};
+    mix.glass = Glass::Orange;
+    mix.tone.contrast = 20;
+    mix.tone.shadows = 20;
+    mix.toning = {60, 20, 80, 20, 0, false};
+    renderWith(state, mix);
 }
 
 void pyramid(benchmark::State &state)
@@ -137,6 +163,11 @@ void printTable(const std::map<std::string, double> &ms)
                           bench::text("%.1f", ratio), bar, ratio <= most});
         };
         line("whole render in memory, grey and one soft keep", "render", mp == 24 ? "<= 8" : "", 8);
+        if (mp == 24) {
+            line("whole render in memory, hue curve", "renderHues", "", 0);
+            line("whole render in memory, glass, hue curve, tone and toning", "renderFullMix", "",
+                 0);
+        }
         line("pyramid of a photo", "pyramid", "", 0);
         bench::print({size + ", dab of 400 px into the mask", bench::text("%.2f ms", at("dab", mp)),
                       bench::text("at 6 MP %.2f ms", at("dab", 6)),
@@ -161,6 +192,10 @@ int main(int argc, char **argv)
         };
         add("copy", copy);
         add("render", render);
+        if (mp == 24) {
+            add("renderHues", renderHues);
+            add("renderFullMix", renderFullMix);
+        }
         add("pyramid", pyramid);
         add("dab", dab);
     }

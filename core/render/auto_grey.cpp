@@ -19,6 +19,8 @@ namespace
 constexpr int kThresholds = 15;
 constexpr int kLongEdge = 64; // as the paper reduces pictures
 constexpr float kInsideWeight = 0.1F;
+constexpr float kAlmostWhite = 90; // L*; the reduced picture hides the lights of what it averages
+constexpr double kBlownCost = 1.0;
 
 Vector3 toCieLab(const Vector3 &xyz)
 {
@@ -101,13 +103,17 @@ public:
     {
         const std::vector<float> grey = lightnessOf(mix);
         double away = 0;
-        for (size_t i = 0; i < grey.size(); ++i)
+        double blown = 0; // whites that were none
+        for (size_t i = 0; i < grey.size(); ++i) {
             away += std::abs(grey[i] - m_plain[i]);
+            blown += std::max(0.0F, grey[i] - std::max(m_plain[i], kAlmostWhite));
+        }
         double bend = 0;
         for (const HuePoint &point : mix.hue)
             bend += std::abs(point.value) / 100;
-        return colourContrastRatio(m_pairs, grey) - 0.6 * away / (100.0 * double(grey.size())) -
-               0.006 * bend;
+        const double n = double(grey.size());
+        return colourContrastRatio(m_pairs, grey) - 0.6 * away / (100 * n) -
+               kBlownCost * blown / ((100 - kAlmostWhite) * n) - 0.006 * bend;
     }
 
 private:
@@ -146,7 +152,7 @@ void stretch(GreyMix &mix, const Search &search)
         return (cie + 16) / 116; // the cube root of luminance above the toe
     };
     mix.tone.black = std::clamp(at(0.002) - 0.15F, 0.0F, 0.25F);
-    mix.tone.white = std::clamp(at(0.998) + 0.02F, 0.75F, 1.0F);
+    mix.tone.white = std::clamp(at(0.998) + 0.05F, 0.75F, 1.0F);
 }
 
 } // namespace
