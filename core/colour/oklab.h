@@ -39,7 +39,8 @@ inline constexpr Matrix3 kLabToLmsRoot{{{1.0, 0.3963377774, 0.2158037573},
 /// Any XYZ, also outside the visible gamut (negative cone responses keep their sign).
 inline Oklab toOklab(const Vector3 &xyz)
 {
-    const Vector3 lms = xyzToLms() * xyz;
+    static const Matrix3 toLms = xyzToLms();
+    const Vector3 lms = toLms * xyz;
     const Vector3 lab =
         kLmsRootToLab * Vector3{std::cbrt(lms[0]), std::cbrt(lms[1]), std::cbrt(lms[2])};
     return {lab[0], lab[1], lab[2]};
@@ -47,9 +48,10 @@ inline Oklab toOklab(const Vector3 &xyz)
 
 inline Vector3 toXyz(const Oklab &lab)
 {
+    static const Matrix3 lmsToXyz = inverse(xyzToLms());
     const Vector3 root = kLabToLmsRoot * Vector3{lab.L, lab.a, lab.b};
-    return inverse(xyzToLms()) * Vector3{root[0] * root[0] * root[0], root[1] * root[1] * root[1],
-                                         root[2] * root[2] * root[2]};
+    return lmsToXyz * Vector3{root[0] * root[0] * root[0], root[1] * root[1] * root[1],
+                              root[2] * root[2] * root[2]};
 }
 
 /// Chroma C >= 0, 0 for neutrals.

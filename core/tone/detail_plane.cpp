@@ -49,23 +49,39 @@ void DetailPlane::readRow(int x, int y, int level, int n, float *a, float *b) co
     const auto placeOf = [&](int i) {
         return std::clamp(float((x + i + 0.5) * sx - 0.5), 0.0F, lastX);
     };
-    // The two rows become one first; then the pixels lie between its columns.
+    const ptrdiff_t right = m_width > 1 ? 1 : 0;
+    const auto between = [&](const float *row, ptrdiff_t at) {
+        return row[at] + fy * (row[at + down] - row[at]);
+    };
+    constexpr int kMostColumns = 260;
     const int first = std::min(int(placeOf(0)), most);
-    const int last = std::min(int(placeOf(n - 1)), most) + 1;
-    std::vector<float> between(size_t(last - first + 1) * 2);
-    for (int c = first; c <= last; ++c) {
-        const ptrdiff_t at = std::min(c, m_width - 1);
-        float *to = between.data() + size_t(c - first) * 2;
-        to[0] = rowA[at] + fy * (rowA[at + down] - rowA[at]);
-        to[1] = rowB[at] + fy * (rowB[at + down] - rowB[at]);
+    const int columns = std::min(int(placeOf(n - 1)), most) + 2 - first;
+    if (columns > kMostColumns) { // a reduced picture: few pixels share a column
+        for (int i = 0; i < n; ++i) {
+            const float px = placeOf(i);
+            const int x0 = std::min(int(px), most);
+            const float fx = px - float(x0);
+            const float left = between(rowA, x0);
+            const float leftB = between(rowB, x0);
+            a[i] = left + fx * (between(rowA, x0 + right) - left);
+            b[i] = leftB + fx * (between(rowB, x0 + right) - leftB);
+        }
+        return;
+    }
+    // The two rows become one first; then the pixels lie between its columns.
+    float rowOfA[kMostColumns];
+    float rowOfB[kMostColumns];
+    for (int c = 0; c < columns; ++c) {
+        const ptrdiff_t at = std::min(first + c, m_width - 1);
+        rowOfA[c] = between(rowA, at);
+        rowOfB[c] = between(rowB, at);
     }
     for (int i = 0; i < n; ++i) {
         const float px = placeOf(i);
-        const int x0 = std::min(int(px), most);
-        const float fx = px - float(x0);
-        const float *from = between.data() + size_t(x0 - first) * 2;
-        a[i] = from[0] + fx * (from[2] - from[0]);
-        b[i] = from[1] + fx * (from[3] - from[1]);
+        const int x0 = std::min(int(px), most) - first;
+        const float fx = px - float(x0 + first);
+        a[i] = rowOfA[x0] + fx * (rowOfA[x0 + 1] - rowOfA[x0]);
+        b[i] = rowOfB[x0] + fx * (rowOfB[x0 + 1] - rowOfB[x0]);
     }
 }
 

@@ -119,7 +119,8 @@ void GreyMixer::toneRow(const RunPlace &place, int n, float *t) const
     const std::pair<const DetailPlane *, float> parts[] = {{m_planes.local.get(), m_mix.tone.local},
                                                            {m_planes.fine.get(), m_mix.tone.fine}};
     alignas(64) float before[kPadded];
-    std::copy_n(t, n, before);
+    if (m_mix.hasMargin())
+        std::copy_n(t, n, before);
     for (const auto &[plane, amount] : parts) {
         if (!plane || amount == 0)
             continue;
