@@ -112,7 +112,7 @@ void Canvas::renderSeen()
 {
     if (m_original)
         return;
-    constexpr double kFrameShareNs = 4e6;
+    constexpr double kFrameShareNs = 2e6;
     const int count = m_session.levels()->count();
     const int exact = m_transform.level(count);
     int level = exact;

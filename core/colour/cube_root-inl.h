@@ -16,7 +16,7 @@ using V = hn::Vec<D>;
 
 /// Cube root for finite x, sign kept. First guess from the exponent bits, error under 6 %; each
 /// Halley step cubes it.
-HWY_INLINE V cubeRoot(D d, V x)
+inline V cubeRoot(D d, V x)
 {
     const hn::RebindToSigned<D> di;
     const V magnitude = hn::Abs(x);
@@ -32,7 +32,7 @@ HWY_INLINE V cubeRoot(D d, V x)
     return hn::CopySign(y, x);
 }
 
-HWY_INLINE V dot(D d, const float *row, V a, V b, V c)
+inline V dot(D d, const float *row, V a, V b, V c)
 {
     return hn::MulAdd(hn::Set(d, row[0]), a,
                       hn::MulAdd(hn::Set(d, row[1]), b, hn::Mul(hn::Set(d, row[2]), c)));

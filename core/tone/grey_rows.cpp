@@ -32,7 +32,7 @@ struct Lab {
     V L, a, b;
 };
 
-HWY_INLINE Lab labOf(D d, const LabRows &rows, const float *toLms, V r, V g, V b)
+Lab labOf(D d, const LabRows &rows, const float *toLms, V r, V g, V b)
 {
     const V l = cubeRoot(d, dot(d, toLms, r, g, b));
     const V m = cubeRoot(d, dot(d, toLms + 3, r, g, b));
@@ -40,7 +40,7 @@ HWY_INLINE Lab labOf(D d, const LabRows &rows, const float *toLms, V r, V g, V b
     return {dot(d, rows.to, l, m, s), dot(d, rows.to + 3, l, m, s), dot(d, rows.to + 6, l, m, s)};
 }
 
-HWY_INLINE V notNegative(D d, V x)
+V notNegative(D d, V x)
 {
     return hn::Max(x, hn::Zero(d));
 }
@@ -71,7 +71,7 @@ void base(int kind, const float *weights, const float *toLms, const float *r, co
     }
 }
 
-HWY_INLINE V lookUp(D d, const float *table, V at)
+V lookUp(D d, const float *table, V at)
 {
     const hn::RebindToSigned<D> di;
     const V below = hn::Floor(at);
