@@ -319,6 +319,12 @@ void benchMemory(test::WindowDriver &driver)
            "<= 800 MB", statusMb("VmHWM:") <= 800});
 }
 
+[[noreturn]] void giveUp(const char *why)
+{
+    std::fprintf(stderr, "soak ended: %s\n", why);
+    std::exit(1);
+}
+
 /// Painting, zooming, undo, redo and saving for `minutes`; then the work is opened anew.
 void soak(double minutes)
 {
@@ -328,7 +334,7 @@ void soak(double minutes)
         QString::fromStdString(bench::makePhotoFile(BUTTONHOLE_DEMO "/spools.jpg", 24));
     const QString work = folder.filePath(QStringLiteral("work.buttonhole"));
     if (!driver.open(photo))
-        std::exit(1);
+        giveUp("the photo could not be opened");
     const auto start = Clock::now();
     std::vector<double> memory;
     int strokes = 0;
@@ -347,12 +353,12 @@ void soak(double minutes)
         for (int i = 0; i < 5; ++i)
             driver.session().redo();
         if (round % 4 == 3 && !driver.save(work))
-            std::exit(1);
+            giveUp("the work could not be saved");
         driver.settle();
         memory.push_back(statusMb("VmRSS:"));
     }
     if (!driver.save(work))
-        std::exit(1);
+        giveUp("the work could not be saved");
     QTemporaryDir other;
     test::WindowDriver fresh(other.path());
     const bool opened = fresh.open(work);

@@ -65,17 +65,21 @@ json infoOf(const std::string &file, const Opened &opened)
             {"notes", opened.notes}};
 }
 
-/// Exports need the full size only, unless the grey looks around.
-std::shared_ptr<const PhotoLevels> levelsFor(const Opened &opened, const Take &take)
+/// The photo's levels as a command needs them: exports do with the full size, unless the grey looks
+/// around or is to be found.
+Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
+                                                      const GreyArguments &grey = {})
 {
-    if (take.greyOn && take.grey.hasMargin())
-        if (auto levels = PhotoLevels::make(opened.photo))
-            return *levels;
+    const Look *look = findLook(grey.look);
+    const bool looksAround =
+        take.greyOn && (look ? grey.strength > 0 && look->mix.hasMargin() : take.grey.hasMargin());
+    if (looksAround || grey.finds)
+        return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
 
 /// The take with the grey that the command line asks for.
-Result<Take> withGrey(Take take, const GreyArguments &arguments, const Opened &opened)
+Result<Take> withGrey(Take take, const GreyArguments &arguments, const PhotoLevels &levels)
 {
     if (!arguments.look.empty()) {
         const Look *look = findLook(arguments.look);
@@ -89,23 +93,19 @@ Result<Take> withGrey(Take take, const GreyArguments &arguments, const Opened &o
         take.grey = look->mix;
         take.grey.strength = float(arguments.strength / 100);
     }
-    if (arguments.finds) {
-        const auto levels = PhotoLevels::make(opened.photo);
-        if (!levels)
-            return levels.error();
-        take.grey = findAutoMix(**levels, take);
-    }
+    if (arguments.finds)
+        take.grey = findAutoMix(levels, take);
     if (auto fine = check(take.grey); !fine)
         return fine.error();
     return take;
 }
 
-/// Opens, renders one take and writes it.
-int exportOpened(const Opened &opened, const Take &take, const ExportSettings &settings,
-                 const std::string &out, const OutputOptions &options)
+/// Renders one take and writes it.
+int exportOpened(const Opened &opened, const PhotoLevels &levels, const Take &take,
+                 const ExportSettings &settings, const std::string &out,
+                 const OutputOptions &options)
 {
-    const auto levels = levelsFor(opened, take);
-    const auto done = exportPicture(*levels, take, settings, out, makeRun("Writing", options));
+    const auto done = exportPicture(levels, take, settings, out, makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
     endProgress(options);
@@ -152,10 +152,13 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
-    const auto changed = withGrey(**take, arguments.grey, *opened);
+    const auto levels = makeLevels(*opened, **take, arguments.grey);
+    if (!levels)
+        return fail(levels.error(), options);
+    const auto changed = withGrey(**take, arguments.grey, **levels);
     if (!changed)
         return fail(changed.error(), options);
-    return exportOpened(*opened, *changed, arguments.settings, arguments.out, options);
+    return exportOpened(*opened, **levels, *changed, arguments.settings, arguments.out, options);
 }
 
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
@@ -166,12 +169,12 @@ int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
     auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
-    const auto changed = withGrey(**take, arguments.grey, *opened);
-    if (!changed)
-        return fail(changed.error(), options);
     const auto levels = PhotoLevels::make(opened->photo);
     if (!levels)
         return fail(levels.error(), options);
+    const auto changed = withGrey(**take, arguments.grey, **levels);
+    if (!changed)
+        return fail(changed.error(), options);
     endProgress(options);
     const ColourPairs pairs = samplePairs(**levels, nullptr);
     const ToneHistogram tones = measureTones(**levels, *changed, false);
@@ -235,13 +238,15 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     if (!take)
         return fail(take.error(), options);
 
+    const auto levels = makeLevels(*opened, *take);
+    if (!levels)
+        return fail(levels.error(), options);
     if (!arguments.save.empty()) {
         Container container;
         container.work = {{std::make_shared<const Take>(*take)}, 0};
         container.photo.width = width;
         container.photo.height = height;
-        const auto levels = PhotoLevels::makeFlat(opened->photo);
-        if (auto preview = makePreviewJpeg(*levels, *take, 1024))
+        if (auto preview = makePreviewJpeg(**levels, *take, 1024))
             container.previewJpeg = std::move(*preview);
         const auto saved = saveContainer(container, arguments.save, opened->photo->path, {},
                                          makeRun("Saving", options));
@@ -253,7 +258,7 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
         printNotes(opened->notes, options);
         return Ok;
     }
-    return exportOpened(*opened, *take, arguments.settings, arguments.out, options);
+    return exportOpened(*opened, **levels, *take, arguments.settings, arguments.out, options);
 }
 
 } // namespace buttonhole::cli

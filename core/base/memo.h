@@ -31,9 +31,7 @@ public:
                 std::rotate(m_entries.begin(), it, it + 1);
                 result = m_entries.front().value;
             } else {
-                m_entries.insert(m_entries.begin(), {content, promise.get_future().share()});
-                if (m_entries.size() > kMost)
-                    m_entries.pop_back();
+                add({content, promise.get_future().share()});
             }
         }
         if (result.valid())
@@ -41,6 +39,16 @@ public:
         Value value = make();
         promise.set_value(value);
         return value;
+    }
+
+    /// Keeps a value that is there already, in place of the one there was.
+    void put(uint64_t content, Value value)
+    {
+        std::promise<Value> promise;
+        promise.set_value(std::move(value));
+        const std::scoped_lock lock(m_mutex);
+        std::erase_if(m_entries, [&](const Entry &e) { return e.content == content; });
+        add({content, promise.get_future().share()});
     }
 
     /// Null while there is none, or it is still being made.
@@ -55,11 +63,17 @@ public:
     }
 
 private:
-    static constexpr size_t kMost = 8;
+    static constexpr size_t kMost = 10;
     struct Entry {
         uint64_t content = 0;
         std::shared_future<Value> value;
     };
+    void add(Entry entry)
+    {
+        m_entries.insert(m_entries.begin(), std::move(entry));
+        if (m_entries.size() > kMost)
+            m_entries.pop_back();
+    }
     mutable std::mutex m_mutex;
     std::vector<Entry> m_entries; ///< last used first
 };

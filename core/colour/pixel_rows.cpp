@@ -92,6 +92,18 @@ void rootIndex(const float *linear, int n, uint16_t *index)
     }
 }
 
+void square(const uint16_t *roots, int n, float *linear)
+{
+    const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::Rebind<uint16_t, D> du16;
+    for (int i = 0; i < n; i += int(hn::Lanes(d))) {
+        const V root = hn::Mul(hn::ConvertTo(d, hn::PromoteTo(di, hn::LoadU(du16, roots + i))),
+                               hn::Set(d, 1.0F / 65535));
+        hn::StoreU(hn::Mul(root, root), d, linear + i);
+    }
+}
+
 template <class To>
 void interleave(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, To *out)
 {
@@ -185,6 +197,7 @@ HWY_EXPORT(blend);
 HWY_EXPORT(encode);
 HWY_EXPORT(matrix);
 HWY_EXPORT(rootIndex);
+HWY_EXPORT(square);
 HWY_EXPORT(interleave8);
 HWY_EXPORT(interleave16);
 HWY_EXPORT(sumOfTables8);
@@ -290,10 +303,26 @@ void encodeRow(const Profile &profile, size_t channel, int bits, const float *li
         HWY_DYNAMIC_DISPATCH(encode)(profile.fromRoot(channel).data(), 65535.0F, linear, n, codes);
         return;
     }
-    HWY_DYNAMIC_DISPATCH(rootIndex)(linear, n, codes);
+    rootRow(linear, n, codes);
+    encodeRoots(profile, channel, codes, n, codes);
+}
+
+void rootRow(const float *linear, int n, uint16_t *roots)
+{
+    HWY_DYNAMIC_DISPATCH(rootIndex)(linear, n, roots);
+}
+
+void encodeRoots(const Profile &profile, size_t channel, const uint16_t *roots, int n,
+                 uint16_t *codes)
+{
     const uint8_t *table = profile.from8BitRoot(channel).data();
     for (int i = 0; i < n; ++i)
-        codes[i] = table[codes[i]];
+        codes[i] = table[roots[i]];
+}
+
+void linearOfRoots(const uint16_t *roots, int n, float *linear)
+{
+    HWY_DYNAMIC_DISPATCH(square)(roots, n, linear);
 }
 
 } // namespace buttonhole

@@ -61,6 +61,13 @@ void blendRow(const float *toLms, const float *fromLms, const float *y, const ui
 void encodeRow(const Profile &profile, size_t channel, int bits, const float *linear, int n,
                uint16_t *codes);
 
+/// Linear (clamped to 0..1) as 16-bit square roots, 65535 = 1: what 8-bit codes are looked up by,
+/// fine enough to work on from. encodeRow() at 8 bits is rootRow(), then encodeRoots().
+void rootRow(const float *linear, int n, uint16_t *roots);
+void encodeRoots(const Profile &profile, size_t channel, const uint16_t *roots, int n,
+                 uint16_t *codes);
+void linearOfRoots(const uint16_t *roots, int n, float *linear);
+
 /// Three rows of codes to RGB pixels: n x 3 of uint8 (codes at most 255) or uint16.
 void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint8_t *out);
 void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint16_t *out);

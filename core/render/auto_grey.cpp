@@ -42,10 +42,7 @@ struct Grid {
 
 Grid fillColours(const PhotoLevels &levels, const Take *take, ColourPairs &out)
 {
-    int level = 0;
-    while (level + 1 < levels.count() && levels.rectOf(level + 1).x1 >= 2 * kLongEdge &&
-           levels.rectOf(level + 1).y1 >= 2 * kLongEdge)
-        ++level;
+    const int level = levels.levelWithin(8 * kLongEdge);
     const Rect area = levels.rectOf(level);
     const double scale = double(kLongEdge) / std::max(area.x1, area.y1);
     const Grid grid{std::max(1, int(area.x1 * std::min(scale, 1.0))),

@@ -13,10 +13,7 @@ namespace
 std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const GreyMix &mix,
                                              Reach reach)
 {
-    int level = 0;
-    const auto longEdge = [&](int n) { return std::max(levels.rectOf(n).x1, levels.rectOf(n).y1); };
-    while (level + 1 < levels.count() && longEdge(level) > DetailPlane::longEdge(reach))
-        ++level;
+    const int level = levels.levelWithin(DetailPlane::longEdge(reach));
     const Rect area = levels.rectOf(level);
     GreyMix colourOnly = mix;
     colourOnly.tone = {};
@@ -45,6 +42,12 @@ uint64_t contentOf(const GreyMix &mix, Reach reach)
     return joinedContent(mix.colourContent(), uint64_t(reach));
 }
 
+/// Under this the latest plane is kept, whatever it was made from: what drafts measure against.
+uint64_t latestOf(Reach reach)
+{
+    return joinedContent(0x1A7E57, uint64_t(reach));
+}
+
 using Plane = std::shared_ptr<const DetailPlane>;
 
 Plane peekPlane(const PhotoLevels &levels, const GreyMix &mix, Reach reach)
@@ -61,7 +64,7 @@ std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const 
             return Plane();
         const auto found = levels.memo().find(
             contentOf(mix, reach), [&]() -> Memo::Value { return makePlane(levels, mix, reach); });
-        levels.setLastPlane(reach, std::static_pointer_cast<const DetailPlane>(found));
+        levels.memo().put(latestOf(reach), found);
         return std::static_pointer_cast<const DetailPlane>(found);
     };
     const auto make = [&]() -> Memo::Value {
@@ -80,7 +83,9 @@ std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const
         if (amount == 0)
             return Plane();
         const Plane exact = peekPlane(levels, mix, reach);
-        return exact ? exact : levels.lastPlane(reach);
+        return exact ? exact
+                     : std::static_pointer_cast<const DetailPlane>(
+                           levels.memo().peek(latestOf(reach)));
     };
     const auto make = [&]() -> Memo::Value {
         return std::make_shared<const GreyMixer>(

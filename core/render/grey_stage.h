@@ -12,7 +12,7 @@ namespace buttonhole
 std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const GreyMix &mix);
 
 /// A mixer that is there at once, for a first look: local contrast is measured against what the
-/// last mix had for it, or left out. Its content() is another than the mix's.
+/// last mix had for it, or left out. Its greyContent() is another than the mix's.
 std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const GreyMix &mix);
 
 /// findGreyMixer() has nothing slow to do.

@@ -12,15 +12,6 @@ namespace buttonhole
 namespace
 {
 
-int levelFor(const PhotoLevels &levels, int longEdge)
-{
-    int level = 0;
-    while (level + 1 < levels.count() &&
-           std::max(levels.rectOf(level).x1, levels.rectOf(level).y1) > longEdge)
-        ++level;
-    return level;
-}
-
 /// Every run of a level with its place: f(pixels, n, place).
 template <class F>
 void visitRuns(const PhotoLevels &levels, int level, const F &f)
@@ -41,7 +32,7 @@ std::array<float, 360> measureHues(const PhotoLevels &levels)
 {
     std::array<double, 360> bins{};
     const Matrix3 &toXyz = levels.photo().profile.toXyz();
-    visitRuns(levels, levelFor(levels, 400), [&](const auto *rgb, int n, const RunPlace &) {
+    visitRuns(levels, levels.levelWithin(400), [&](const auto *rgb, int n, const RunPlace &) {
         float r[kRowRun];
         float g[kRowRun];
         float b[kRowRun];
@@ -65,7 +56,7 @@ std::array<float, 360> measureHues(const PhotoLevels &levels)
 
 ToneHistogram measureTones(const PhotoLevels &levels, const Take &take, bool wholePicture)
 {
-    const int level = levelFor(levels, 800);
+    const int level = levels.levelWithin(800);
     const Rect area = levels.rectOf(level);
     std::vector<uint16_t> mask(area.area());
     if (!wholePicture)

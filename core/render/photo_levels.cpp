@@ -205,6 +205,14 @@ Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::load(const std::string &
     return std::shared_ptr<const PhotoLevels>(std::move(levels));
 }
 
+int PhotoLevels::levelWithin(int longEdge) const
+{
+    int level = 0;
+    while (level + 1 < count() && std::max(rectOf(level).x1, rectOf(level).y1) > longEdge)
+        ++level;
+    return level;
+}
+
 size_t PhotoLevels::bytes() const
 {
     size_t sum = 0;

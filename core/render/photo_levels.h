@@ -3,10 +3,6 @@
 #include "base/content.h"
 #include "base/memo.h"
 #include "io/photo.h"
-#include "tone/detail_plane.h"
-
-#include <array>
-#include <mutex>
 
 namespace buttonhole
 {
@@ -38,20 +34,11 @@ public:
     {
         return {0, 0, sizeAtLevel(m_photo->width, n), sizeAtLevel(m_photo->height, n)};
     }
+    /// The largest level whose long edge is at most `longEdge` px; the smallest there is if none.
+    int levelWithin(int longEdge) const;
     size_t bytes() const;
     /// What was worked out from the whole picture, kept as long as the photo.
     Memo &memo() const { return m_memo; }
-    /// The latest of its kind, for drafts. Thread-safe.
-    std::shared_ptr<const DetailPlane> lastPlane(Reach reach) const
-    {
-        const std::scoped_lock lock(m_planesMutex);
-        return m_lastPlanes[size_t(reach)];
-    }
-    void setLastPlane(Reach reach, std::shared_ptr<const DetailPlane> plane) const
-    {
-        const std::scoped_lock lock(m_planesMutex);
-        m_lastPlanes[size_t(reach)] = std::move(plane);
-    }
 
 private:
     explicit PhotoLevels(std::shared_ptr<const Photo> photo);
@@ -59,8 +46,6 @@ private:
     SourceColour m_colour;
     std::vector<PhotoPixels> m_reduced;
     mutable Memo m_memo;
-    mutable std::mutex m_planesMutex;
-    mutable std::array<std::shared_ptr<const DetailPlane>, 2> m_lastPlanes;
     const uint64_t m_content = newContent();
 };
 

@@ -22,6 +22,7 @@ struct Run256 {
     alignas(64) float g[kPadded];
     alignas(64) float b[kPadded];
     alignas(64) float y[kPadded];
+    alignas(64) uint16_t roots[kPadded];
     alignas(64) uint16_t mask[kPadded];
     alignas(64) uint16_t out[3][kPadded];
 };
@@ -152,21 +153,36 @@ struct Pass {
             matrixRow(toOutput.data(), n, run.r, run.g, run.b);
     }
 
-    void greyRow(const T *rgb, const RunPlace &place, Run256 &run, int n) const
+    /// The grey of a run as linear light, at 8 bits by way of its roots: what is cached is then
+    /// what would be computed.
+    /// @param roots this row's if they are known already, else null
+    void greyRow(const T *rgb, const uint16_t *roots, const RunPlace &place, Run256 &run,
+                 int n) const
     {
-        mixer.greyRow(rgb, n, place, run.y);
-        encodeRow(output.profile, 0, bits, run.y, n, run.out[0]);
-        if (output.curvesAreEqual) {
-            std::copy_n(run.out[0], n, run.out[1]);
-            std::copy_n(run.out[0], n, run.out[2]);
-        } else {
-            encodeRow(output.profile, 1, bits, run.y, n, run.out[1]);
-            encodeRow(output.profile, 2, bits, run.y, n, run.out[2]);
+        if (!roots)
+            mixer.greyRow(rgb, n, place, run.y);
+        if (bits != 8)
+            return;
+        if (roots)
+            std::copy_n(roots, n, run.roots);
+        else
+            rootRow(run.y, n, run.roots);
+        linearOfRoots(run.roots, n, run.y);
+    }
+
+    void encodeGrey(Run256 &run, int n) const
+    {
+        for (size_t c = 0; c < 3; ++c) {
+            if (c > 0 && output.curvesAreEqual)
+                std::copy_n(run.out[0], n, run.out[c]);
+            else if (bits == 8)
+                encodeRoots(output.profile, c, run.roots, n, run.out[c]);
+            else
+                encodeRow(output.profile, c, bits, run.y, n, run.out[c]);
         }
     }
 
-    /// @param grey this row's grey codes if they are known already, else null
-    void resultRow(const T *rgb, const uint16_t *grey, const RunPlace &place, Run256 &run,
+    void resultRow(const T *rgb, const uint16_t *roots, const RunPlace &place, Run256 &run,
                    int n) const
     {
         uint16_t least = 65535;
@@ -179,55 +195,47 @@ struct Pass {
             colourRow(rgb, run, n);
             return;
         }
-        if (mixer.isTinted()) {
-            tintedGreyRow(rgb, place, run, n, most);
-            return;
-        }
-        if (grey) {
-            for (auto &channel : run.out)
-                std::copy_n(grey, n, channel);
-        } else {
-            greyRow(rgb, place, run, n);
-        }
+        greyRow(rgb, roots, place, run, n);
+        if (mixer.isTinted())
+            tintedRowOfGrey(rgb, run, n);
+        else
+            encodeGrey(run, n);
         if (most == 0)
             return;
-        if (grey)
-            mixer.greyRow(rgb, n, place, run.y);
         // Only pixels that are partly coloured take the blend's codes: each pixel then comes out
         // the same whatever its neighbours in the run are.
-        Run256 mixed;
-        decodeRow(levels.colour(), rgb, n, mixed.r, mixed.g, mixed.b);
-        std::copy_n(run.mask, n, mixed.mask);
-        blendRow(levels.colour().toLms.data(), output.fromLms.data(), run.y, mixed.mask, n, mixed.r,
-                 mixed.g, mixed.b);
-        encode(mixed, n);
-        Run256 full;
-        colourRow(rgb, full, n);
-        for (int i = 0; i < n; ++i) {
-            if (run.mask[i] == 0)
-                continue;
-            const Run256 &from = run.mask[i] == 65535 ? full : mixed;
-            for (int c = 0; c < 3; ++c)
-                run.out[c][i] = from.out[c][i];
+        if (!mixer.isTinted()) {
+            Run256 mixed;
+            decodeRow(levels.colour(), rgb, n, mixed.r, mixed.g, mixed.b);
+            blendRow(levels.colour().toLms.data(), output.fromLms.data(), run.y, run.mask, n,
+                     mixed.r, mixed.g, mixed.b);
+            encode(mixed, n);
+            takeWhere(mixed, run, n, [](uint16_t m) { return m != 0 && m != 65535; });
         }
+        if (most == 65535 && !tonesKeeps()) {
+            Run256 full;
+            colourRow(rgb, full, n);
+            takeWhere(full, run, n, [](uint16_t m) { return m == 65535; });
+        }
+    }
+
+    template <class Where>
+    static void takeWhere(const Run256 &from, Run256 &run, int n, const Where &where)
+    {
+        for (int i = 0; i < n; ++i)
+            if (where(run.mask[i]))
+                for (int c = 0; c < 3; ++c)
+                    run.out[c][i] = from.out[c][i];
     }
 
     bool tonesKeeps() const { return take.grey.toning.overKeeps && mixer.isTinted(); }
 
-    void tintedGreyRow(const T *rgb, const RunPlace &place, Run256 &run, int n, uint16_t most) const
+    /// Toning and colour left, and the blend with what is kept, in one.
+    void tintedRowOfGrey(const T *rgb, Run256 &run, int n) const
     {
-        mixer.greyRow(rgb, n, place, run.y);
         decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
         tintedBlendRow(tinted, run.y, run.mask, n, run.r, run.g, run.b);
         encode(run, n);
-        if (most < 65535 || tonesKeeps())
-            return;
-        Run256 full;
-        colourRow(rgb, full, n);
-        for (int i = 0; i < n; ++i)
-            if (run.mask[i] == 65535)
-                for (int c = 0; c < 3; ++c)
-                    run.out[c][i] = full.out[c][i];
     }
 
     /// Only what is not kept in colour: a kept black is as the photographer took it.
@@ -313,19 +321,18 @@ struct Pass {
         }
     }
 
+    /// The grey's roots.
     CachedTile greyTile(const Image<T> &source, const Rect &area) const
     {
-        const uint64_t content = joinedContent(joinedContent(levels.content(), output.content),
-                                               joinedContent(mixer.content(), uint64_t(bits)));
-        return cachedTile(*cache, StageCache::Stage::Grey, content, level, area,
+        return cachedTile(*cache, StageCache::Stage::Grey,
+                          joinedContent(levels.content(), mixer.greyContent()), level, area,
                           levels.rectOf(level), [&](const Rect &tile, uint16_t *out) {
                               Run256 run;
                               for (int y = tile.y0; y < tile.y1; ++y) {
                                   mixer.greyRow(source.pixel(tile.x0, y), tile.width(),
                                                 {tile.x0, y, level}, run.y);
-                                  encodeRow(output.profile, 0, bits, run.y, tile.width(),
-                                            run.out[0]);
-                                  std::copy_n(run.out[0], tile.width(),
+                                  rootRow(run.y, tile.width(), run.roots);
+                                  std::copy_n(run.roots, tile.width(),
                                               out + size_t(y - tile.y0) * size_t(tile.width()));
                               }
                           });
@@ -345,8 +352,8 @@ struct Pass {
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
         if (usesMask)
             combinedMask(take, level, area, mask.data(), cache, levels.rectOf(level));
-        const bool usesGrey = cache && (view == View::Result || view == View::Clipped) &&
-                              take.greyOn && output.curvesAreEqual && !mixer.isTinted();
+        const bool usesGrey =
+            cache && bits == 8 && take.greyOn && (view == View::Result || view == View::Clipped);
         const CachedTile grey = usesGrey ? greyTile(source, area) : CachedTile();
         const size_t pixelBytes = target.layout == RenderTarget::Layout::Rgb8    ? 3
                                   : target.layout == RenderTarget::Layout::Rgb16 ? 6

@@ -102,10 +102,14 @@ uint64_t GreyMix::colourContent() const
     return out;
 }
 
+uint64_t GreyMix::greyContent() const
+{
+    return joined(joinedContent(colourContent(), contentOf(tone)), {strength});
+}
+
 uint64_t GreyMix::content() const
 {
-    const uint64_t tones = joinedContent(contentOf(tone), contentOf(toning));
-    return joined(joinedContent(colourContent(), tones), {colourLeft, strength});
+    return joined(joinedContent(greyContent(), contentOf(toning)), {colourLeft});
 }
 
 bool GreyMix::isPlain() const

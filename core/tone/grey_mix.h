@@ -84,13 +84,15 @@ struct GreyMix {
     friend bool operator==(const GreyMix &, const GreyMix &) = default;
     /// Equal for equal mixes; names do not count.
     uint64_t content() const;
+    /// The same for what decides luminance: all but toning and colour left.
+    uint64_t greyContent() const;
     /// The same for what comes before local contrast: base, glass and hue curve.
     uint64_t colourContent() const;
     /// Plain luminance.
     bool isPlain() const;
     /// The grey depends on more than the pixel: local or fine contrast.
     bool hasMargin() const { return strength > 0 && (tone.local != 0 || tone.fine != 0); }
-    bool isTinted() const { return colourLeft > 0 || !toning.isOff(); }
+    bool isTinted() const { return colourLeft > 0 || (strength > 0 && !toning.isOff()); }
 };
 
 /// The mix with all numbers in their ranges and points in order.

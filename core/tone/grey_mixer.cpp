@@ -61,9 +61,9 @@ double baseOf(const GreyMix &mix, const SourceColour &colour, const Vector3 &rgb
 } // namespace
 
 GreyMixer::GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes,
-                     uint64_t content)
+                     uint64_t greyContent)
     : m_mix(mix), m_colour(colour), m_planes(std::move(planes)),
-      m_content(content == 0 ? mix.content() : content), m_isPlain(mix.isPlain()),
+      m_greyContent(greyContent == 0 ? mix.greyContent() : greyContent), m_isPlain(mix.isPlain()),
       m_isTinted(mix.isTinted())
 {
     if (m_isTinted) {

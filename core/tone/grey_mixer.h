@@ -28,10 +28,10 @@ class GreyMixer
 public:
     /// @param planes for mixes with local contrast; without, that is left out
     GreyMixer(const GreyMix &mix, const SourceColour &colour, DetailPlanes planes = {},
-              uint64_t content = 0);
+              uint64_t greyContent = 0);
 
-    /// Equal for equal pixels: the mix's, unless another was given.
-    uint64_t content() const { return m_content; }
+    /// Equal for equal greys: the mix's, unless another was given.
+    uint64_t greyContent() const { return m_greyContent; }
 
     /// Linear grey of a run of interleaved RGB codes (8 or 16 bits, as the photo's).
     /// @param rgb n x 3 codes in the photo's profile, n <= kRowRun
@@ -54,7 +54,7 @@ private:
     GreyMix m_mix;
     const SourceColour &m_colour;
     DetailPlanes m_planes;
-    uint64_t m_content;
+    uint64_t m_greyContent;
     bool m_isPlain;
     bool m_isTinted;
     bool m_hasGlass = false;

@@ -46,14 +46,15 @@ ToningCurve makeToningCurve(const Toning &toning)
         const double b = shadow * std::sin(toning.shadowHueDeg * kRad) +
                          light * std::sin(toning.highlightHueDeg * kRad);
         Oklab lab = atLuminance(t, a, b, t * t * t);
-        double in = 0;
-        double out1 = 1;
-        for (int k = 0; k < 20 && !isInGamut(toSrgb * toXyz(lab)); ++k) {
-            const double share = (in + out1) / 2;
-            const Oklab trial = atLuminance(t, a * share, b * share, t * t * t);
-            (isInGamut(toSrgb * toXyz(trial)) ? in : out1) = share;
-            if (k == 19)
-                lab = atLuminance(t, a * in, b * in, t * t * t);
+        if (!isInGamut(toSrgb * toXyz(lab))) { // as much of the chroma as fits
+            double fits = 0;
+            double tooMuch = 1;
+            for (int k = 0; k < 20; ++k) {
+                const double share = (fits + tooMuch) / 2;
+                lab = atLuminance(t, a * share, b * share, t * t * t);
+                (isInGamut(toSrgb * toXyz(lab)) ? fits : tooMuch) = share;
+            }
+            lab = atLuminance(t, a * fits, b * fits, t * t * t);
         }
         out.L.push_back(float(lab.L));
         out.a.push_back(float(lab.a));

@@ -428,7 +428,7 @@ private Q_SLOTS:
         mix.tone.local = 60;
         QVERIFY(!isGreyReady(*levels, mix));
         const auto bare = draftGreyMixer(*levels, mix); // there is nothing to measure against yet
-        QVERIFY(bare->content() != mix.content());
+        QVERIFY(bare->greyContent() != mix.greyContent());
         const auto exact = findGreyMixer(*levels, mix);
         QVERIFY(isGreyReady(*levels, mix));
         QCOMPARE(draftGreyMixer(*levels, mix), exact);
@@ -438,7 +438,7 @@ private Q_SLOTS:
         const auto draft = draftGreyMixer(*levels, mix);
         const auto settled = findGreyMixer(*levels, mix);
         QVERIFY(draft != settled);
-        QCOMPARE(settled->content(), mix.content());
+        QCOMPARE(settled->greyContent(), mix.greyContent());
         const auto &image = std::get<Image<uint8_t>>(levels->photo().pixels);
         float a[kRowRun + 64];
         float b[kRowRun + 64];
