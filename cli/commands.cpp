@@ -11,6 +11,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <cstdio>
 
 namespace buttonhole::cli
@@ -73,7 +74,9 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     const Look *look = findLook(grey.look);
     const bool looksAround =
         take.greyOn && (look ? grey.strength > 0 && look->mix.hasMargin() : take.grey.hasMargin());
-    if (looksAround || grey.finds)
+    const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
+                                         [](const Keep &k) { return k.on && k.needsLevels(); });
+    if (looksAround || needsLevels || grey.finds)
         return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
@@ -212,8 +215,14 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
         return fail({ErrorKind::NotFound, "keep \"" + arguments.keep + "\"", "there are: " + known},
                     options);
     }
-    const auto done = exportMask(*opened->photo, *keep, arguments.bits, arguments.out,
-                                 makeRun("Writing", options));
+    Take alone;
+    alone.keeps = {*keep};
+    alone.keeps[0].on = true;
+    const auto levels = makeLevels(*opened, alone);
+    if (!levels)
+        return fail(levels.error(), options);
+    const auto done =
+        exportMask(**levels, *keep, arguments.bits, arguments.out, makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
     endProgress(options);

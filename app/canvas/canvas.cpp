@@ -89,10 +89,17 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
     refresh(rect());
 }
 
-void Canvas::onTakeChanged(const Rect &dirty)
+void Canvas::onTakeChanged(const Rect &touched)
 {
     if (!m_session.hasPhoto())
         return;
+    Rect dirty = touched;
+    if (const Keep *keep = m_session.keep(); keep && !dirty.isEmpty()) {
+        const int reach = reachPx(*keep);
+        dirty =
+            intersected({dirty.x0 - reach, dirty.y0 - reach, dirty.x1 + reach, dirty.y1 + reach},
+                        m_session.levels()->rectOf(0));
+    }
     m_tiles.setTake(m_session.take(), dirty);
     if (!dirty.isEmpty() && !m_original) {
         const int level = m_transform.level(m_session.levels()->count());
@@ -357,9 +364,9 @@ void Canvas::startStitch()
     m_stitchRunning = true;
     m_jobs.start(
         {},
-        [keep = *keep, view = m_transform, count = m_session.levels()->count(), size = size(),
+        [keep = *keep, view = m_transform, levels = m_session.levels(), size = size(),
          ratio = devicePixelRatioF()](const Run &) {
-            return drawStitch(keep, view, count, size, ratio);
+            return drawStitch(*levels, keep, view, size, ratio);
         },
         [this, view = m_transform, guard = QPointer<Canvas>(this)](const QImage &image) {
             if (!guard)

@@ -98,7 +98,7 @@ protected:
 
 private:
     void onPhotoChanged();
-    void onTakeChanged(const Rect &dirty);
+    void onTakeChanged(const Rect &touched);
     void viewMoved();
     /// What is seen follows a change of the whole picture within a frame: at its own level if that
     /// can be rendered in time, else at a coarser one; the exact tiles come when changes rest.

@@ -8,10 +8,10 @@
 namespace buttonhole::app
 {
 
-QImage drawStitch(const Keep &keep, const ViewTransform &view, int levelCount, QSize canvas,
-                  double devicePixelRatio)
+QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransform &view,
+                  QSize canvas, double devicePixelRatio)
 {
-    const int level = view.level(levelCount);
+    const int level = view.level(levels.count());
     const Rect area = view.visible(level);
     if (area.isEmpty())
         return {};
@@ -20,7 +20,7 @@ QImage drawStitch(const Keep &keep, const ViewTransform &view, int levelCount, Q
     std::vector<uint16_t> mask(area.area());
     const int rowsEach = 64;
     parallelRows(area.height(), rowsEach, [&](int y0, int y1) {
-        keepMask(full, level, {area.x0, area.y0 + y0, area.x1, area.y0 + y1},
+        keepMask(levels, full, level, {area.x0, area.y0 + y0, area.x1, area.y0 + y1},
                  mask.data() + size_t(y0) * size_t(area.width()));
     });
     const auto lines = traceEdge(mask.data(), area.width(), area.height());

@@ -2,7 +2,7 @@
 
 #include "document/container.h"
 #include "document/history.h"
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 
 #include <QObject>
 #include <QString>

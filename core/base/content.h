@@ -1,7 +1,9 @@
 #pragma once
 
 #include <atomic>
+#include <bit>
 #include <cstdint>
+#include <initializer_list>
 
 namespace buttonhole
 {
@@ -23,6 +25,13 @@ inline uint64_t joinedContent(uint64_t a, uint64_t b)
     x = (x ^ (x >> 30)) * 0xBF58476D1CE4E5B9ULL;
     x = (x ^ (x >> 27)) * 0x94D049BB133111EBULL;
     return x ^ (x >> 31);
+}
+
+inline uint64_t joinedContent(uint64_t content, std::initializer_list<float> values)
+{
+    for (const float value : values)
+        content = joinedContent(content, uint64_t(std::bit_cast<uint32_t>(value)));
+    return content;
 }
 
 } // namespace buttonhole

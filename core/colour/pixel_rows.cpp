@@ -9,7 +9,7 @@
 
 #include <hwy/highway.h>
 
-#include "colour/cube_root-inl.h"
+#include "colour/oklab-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace buttonhole::HWY_NAMESPACE
@@ -22,35 +22,17 @@ void blend(const float *toLms, const float *fromLms, const float *y, const uint1
     const hn::Rebind<uint16_t, D> du16;
     const hn::RebindToSigned<D> di;
     const int lanes = int(hn::Lanes(d));
-    float labRows[18];
-    for (size_t i = 0; i < 9; ++i) {
-        labRows[i] = float(kLmsRootToLab[i / 3][i % 3]);
-        labRows[9 + i] = float(kLabToLmsRoot[i / 3][i % 3]);
-    }
+    const LabRows rows;
     for (int i = 0; i < n; i += lanes) { // callers pad their rows to kRowRun
-        const V sr = hn::LoadU(d, r + i);
-        const V sg = hn::LoadU(d, g + i);
-        const V sb = hn::LoadU(d, b + i);
-        const V l = cubeRoot(d, dot(d, toLms, sr, sg, sb));
-        const V m = cubeRoot(d, dot(d, toLms + 3, sr, sg, sb));
-        const V s = cubeRoot(d, dot(d, toLms + 6, sr, sg, sb));
+        const Lab lab =
+            labOf(d, rows, toLms, hn::LoadU(d, r + i), hn::LoadU(d, g + i), hn::LoadU(d, b + i));
         const V grey = cubeRoot(d, hn::LoadU(d, y + i));
         const V share = hn::Mul(hn::ConvertTo(d, hn::PromoteTo(di, hn::LoadU(du16, mask + i))),
                                 hn::Set(d, 1.0F / 65535));
         // The colour's axes are scaled by the share; lightness runs from the grey's to its own.
-        const V lightness = dot(d, labRows, l, m, s);
-        const V mixed = hn::MulAdd(share, hn::Sub(lightness, grey), grey);
-        const V a2 = hn::Mul(share, dot(d, labRows + 3, l, m, s));
-        const V b2 = hn::Mul(share, dot(d, labRows + 6, l, m, s));
-        const V lr = dot(d, labRows + 9, mixed, a2, b2);
-        const V mr = dot(d, labRows + 12, mixed, a2, b2);
-        const V sr2 = dot(d, labRows + 15, mixed, a2, b2);
-        const V lc = hn::Mul(lr, hn::Mul(lr, lr));
-        const V mc = hn::Mul(mr, hn::Mul(mr, mr));
-        const V sc = hn::Mul(sr2, hn::Mul(sr2, sr2));
-        hn::StoreU(dot(d, fromLms, lc, mc, sc), d, r + i);
-        hn::StoreU(dot(d, fromLms + 3, lc, mc, sc), d, g + i);
-        hn::StoreU(dot(d, fromLms + 6, lc, mc, sc), d, b + i);
+        const Lab mixed{hn::MulAdd(share, hn::Sub(lab.L, grey), grey), hn::Mul(share, lab.a),
+                        hn::Mul(share, lab.b)};
+        storeLinear(d, rows, fromLms, mixed, r + i, g + i, b + i);
     }
 }
 
@@ -186,6 +168,29 @@ void matrix(const float *m, int n, float *r, float *g, float *b)
     }
 }
 
+void toLab(const float *toLms, int n, float *r, float *g, float *b)
+{
+    const D d;
+    const LabRows rows;
+    for (int i = 0; i < n; i += int(hn::Lanes(d))) {
+        const Lab lab =
+            labOf(d, rows, toLms, hn::LoadU(d, r + i), hn::LoadU(d, g + i), hn::LoadU(d, b + i));
+        hn::StoreU(lab.L, d, r + i);
+        hn::StoreU(lab.a, d, g + i);
+        hn::StoreU(lab.b, d, b + i);
+    }
+}
+
+void fromLab(const float *fromLms, int n, float *L, float *a, float *b)
+{
+    const D d;
+    const LabRows rows;
+    for (int i = 0; i < n; i += int(hn::Lanes(d)))
+        storeLinear(d, rows, fromLms,
+                    {hn::LoadU(d, L + i), hn::LoadU(d, a + i), hn::LoadU(d, b + i)}, L + i, a + i,
+                    b + i);
+}
+
 } // namespace buttonhole::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
@@ -198,6 +203,8 @@ HWY_EXPORT(encode);
 HWY_EXPORT(matrix);
 HWY_EXPORT(rootIndex);
 HWY_EXPORT(square);
+HWY_EXPORT(toLab);
+HWY_EXPORT(fromLab);
 HWY_EXPORT(interleave8);
 HWY_EXPORT(interleave16);
 HWY_EXPORT(sumOfTables8);
@@ -222,7 +229,7 @@ Matrix3 toLmsOf(const Profile &profile)
 } // namespace
 
 SourceColour::SourceColour(const Profile &p, int bitDepth)
-    : toLms(flattened(toLmsOf(p))), profile(p)
+    : toLms(flattened(toLmsOf(p))), fromLms(flattened(inverse(toLmsOf(p)))), profile(p)
 {
     const size_t codes = bitDepth == 8 ? 256 : 65536;
     for (size_t c = 0; c < 3; ++c) {
@@ -288,6 +295,16 @@ void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int 
 void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int n, uint16_t *out)
 {
     HWY_DYNAMIC_DISPATCH(interleave16)(r, g, b, n, out);
+}
+
+void labRow(const float *toLms, int n, float *r, float *g, float *b)
+{
+    HWY_DYNAMIC_DISPATCH(toLab)(toLms, n, r, g, b);
+}
+
+void linearOfLabRow(const float *fromLms, int n, float *L, float *a, float *b)
+{
+    HWY_DYNAMIC_DISPATCH(fromLab)(fromLms, n, L, a, b);
 }
 
 void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,

@@ -20,6 +20,7 @@ struct SourceColour {
     std::array<std::vector<float>, 3> toLinear;  ///< 256 or 65536 entries: code -> linear 0..1
     std::array<std::vector<float>, 3> luminance; ///< the same times the channel's share of CIE Y
     std::array<float, 9> toLms{};                ///< linear RGB -> OKLab cones, row-major
+    std::array<float, 9> fromLms{};              ///< and back
     Profile profile;
 };
 
@@ -43,6 +44,11 @@ void luminanceRow(const SourceColour &colour, const T *rgb, int n, float *y);
 
 /// A 3 x 3 matrix over planar rows, in place.
 void matrixRow(const float *matrix, int n, float *r, float *g, float *b);
+
+/// Linear RGB to OKLab (L, a, b in the place of r, g, b) and back; rows padded to kRowRun.
+/// Accuracy: within 2e-6 of double precision.
+void labRow(const float *toLms, int n, float *r, float *g, float *b);
+void linearOfLabRow(const float *fromLms, int n, float *L, float *a, float *b);
 
 /// Blends a neutral of luminance y with a colour, in OKLab:
 /// out = (1 - m) * Oklab(y, y, y) + m * Oklab(r, g, b), as linear RGB of the output profile.

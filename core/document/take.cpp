@@ -77,6 +77,85 @@ Take withNewStep(Take take, uint64_t keepId, Sign sign, std::shared_ptr<const St
     });
 }
 
+Take withNewKeep(Take take, std::string name, uint64_t *keepId)
+{
+    for (int n = 1; name.empty(); ++n) {
+        const std::string free = "Keep " + std::to_string(n);
+        if (!take.findKeep(free))
+            name = free;
+    }
+    Keep keep;
+    keep.id = take.nextId++;
+    keep.name = std::move(name);
+    if (keepId)
+        *keepId = keep.id;
+    take.keeps.push_back(std::move(keep));
+    return take;
+}
+
+Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId)
+{
+    const auto it = std::find_if(take.keeps.begin(), take.keeps.end(),
+                                 [&](const Keep &keep) { return keep.id == keepId; });
+    if (it == take.keeps.end())
+        return take;
+    Keep copy = *it;
+    copy.id = take.nextId++;
+    for (Step &step : copy.steps)
+        step.id = take.nextId++;
+    const std::string base = copy.name;
+    for (int n = 2; take.findKeep(copy.name); ++n)
+        copy.name = base + " " + std::to_string(n);
+    if (newId)
+        *newId = copy.id;
+    take.keeps.insert(it + 1, std::move(copy));
+    return take;
+}
+
+Take withoutKeep(Take take, uint64_t keepId)
+{
+    std::erase_if(take.keeps, [&](const Keep &keep) { return keep.id == keepId; });
+    return take;
+}
+
+Take withKeepAt(Take take, uint64_t keepId, int index)
+{
+    const Keep *found = take.findKeep(keepId);
+    if (!found)
+        return take;
+    Keep keep = *found;
+    take = withoutKeep(std::move(take), keepId);
+    take.keeps.insert(take.keeps.begin() + std::clamp(index, 0, int(take.keeps.size())),
+                      std::move(keep));
+    return take;
+}
+
+Take withStepAt(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, int index)
+{
+    const Keep *from = take.findKeep(keepId);
+    const Step *found = from ? from->findStep(stepId) : nullptr;
+    if (!found || !take.findKeep(toKeepId))
+        return take;
+    Step step = *found;
+    take = withoutStep(std::move(take), keepId, stepId);
+    return withKeep(std::move(take), toKeepId, [&](Keep &keep) {
+        keep.steps.insert(keep.steps.begin() + std::clamp(index, 0, int(keep.steps.size())), step);
+    });
+}
+
+Take withCopyOfStep(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, uint64_t *newId)
+{
+    const Keep *from = take.findKeep(keepId);
+    const Step *found = from ? from->findStep(stepId) : nullptr;
+    if (!found)
+        return take;
+    Step copy = *found;
+    copy.id = take.nextId++;
+    if (newId)
+        *newId = copy.id;
+    return withKeep(std::move(take), toKeepId, [&](Keep &keep) { keep.steps.push_back(copy); });
+}
+
 Take withoutStep(Take take, uint64_t keepId, uint64_t stepId)
 {
     return withKeep(std::move(take), keepId, [&](Keep &keep) {

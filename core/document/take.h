@@ -46,6 +46,18 @@ Take withStep(Take take, uint64_t keepId, uint64_t stepId,
 /// Appends a step to a keep; `stepId` receives its id.
 Take withNewStep(Take take, uint64_t keepId, Sign sign, std::shared_ptr<const StepShape> shape,
                  uint64_t *stepId = nullptr);
+/// Appends an empty keep; without a name, "Keep n" with the first n that is free.
+Take withNewKeep(Take take, std::string name = {}, uint64_t *keepId = nullptr);
+/// A copy of a keep behind it, its steps with new ids.
+Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId = nullptr);
+Take withoutKeep(Take take, uint64_t keepId);
+/// Moves a keep to another place, counted without it; beyond the ends is at the end.
+Take withKeepAt(Take take, uint64_t keepId, int index);
+/// The same for a step, within its keep or into another.
+Take withStepAt(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, int index);
+/// A copy of a step at the end of a keep; `newId` receives its id.
+Take withCopyOfStep(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId,
+                    uint64_t *newId = nullptr);
 Take withoutStep(Take take, uint64_t keepId, uint64_t stepId);
 
 } // namespace buttonhole

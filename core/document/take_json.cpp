@@ -53,6 +53,28 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     return step;
 }
 
+constexpr std::pair<const char *, float ColourLook::*> kLookMembers[] = {
+    {"hueShiftDeg", &ColourLook::hueShiftDeg}, {"saturation", &ColourLook::saturation},
+    {"lightness", &ColourLook::lightness},     {"warmth", &ColourLook::warmth},
+    {"tintHueDeg", &ColourLook::tintHueDeg},   {"tint", &ColourLook::tint}};
+
+ColourLook lookFromJson(const json &in)
+{
+    ColourLook look;
+    for (const auto &[name, member] : kLookMembers)
+        look.*member = in.value(name, look.*member);
+    return look;
+}
+
+json lookToJson(const ColourLook &look)
+{
+    json out = json::object();
+    for (const auto &[name, member] : kLookMembers)
+        if (look.*member != ColourLook().*member)
+            out[name] = look.*member;
+    return out;
+}
+
 Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
 {
     Keep keep;
@@ -62,8 +84,12 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
     keep.on = in.value("on", true);
     keep.invert = in.value("invert", false);
     keep.strength = in.value("strength", 1.0F);
-    if (!(keep.strength >= 0 && keep.strength <= 1))
-        return Error{ErrorKind::InvalidArgument, "strength", "a number from 0 to 1 is expected"};
+    keep.growPx = in.value("growPx", 0.0F);
+    keep.featherPx = in.value("featherPx", 0.0F);
+    if (in.contains("look"))
+        keep.look = lookFromJson(in.at("look"));
+    if (auto fine = check(keep); !fine)
+        return fine.error();
     const json steps = in.value("steps", json::array());
     for (size_t i = 0; i < steps.size(); ++i) {
         auto step = readStep(steps[i], reader, take);
@@ -74,7 +100,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
         }
         keep.steps.push_back(std::move(*step));
     }
-    keep.extraJson = extraOf(in, {"id", "name", "on", "strength", "invert", "steps"});
+    keep.extraJson = extraOf(
+        in, {"id", "name", "on", "strength", "growPx", "featherPx", "invert", "look", "steps"});
     return keep;
 }
 
@@ -111,6 +138,15 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     return take;
 }
 
+/// The first version knew no grey but luminance, the second no keep but its steps and strength.
+int firstReader(const Take &take)
+{
+    for (const Keep &keep : take.keeps)
+        if (keep.hasMargin() || !keep.look.isOff())
+            return 3;
+    return take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
+}
+
 } // namespace
 
 json takeToJson(const Take &take, MaskWriter *writer)
@@ -126,14 +162,19 @@ json takeToJson(const Take &take, MaskWriter *writer)
         one["on"] = keep.on;
         one["strength"] = keep.strength;
         one["invert"] = keep.invert;
+        if (keep.growPx != 0)
+            one["growPx"] = keep.growPx;
+        if (keep.featherPx != 0)
+            one["featherPx"] = keep.featherPx;
+        if (!keep.look.isOff())
+            one["look"] = lookToJson(keep.look);
         one["steps"] = std::move(steps);
         keeps.push_back(std::move(one));
     }
     json out = startFrom(take.extraJson);
     out["format"] = "buttonhole-take";
     out["version"] = kTakeVersion;
-    // The first version knew no grey but luminance.
-    out["readableFrom"] = take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
+    out["readableFrom"] = firstReader(take);
     out["name"] = take.name;
     out["nextId"] = take.nextId;
     out["grey"] = startFrom(take.greyExtraJson);

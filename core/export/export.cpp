@@ -5,6 +5,7 @@
 #include "io/formats/formats.h"
 #include "io/jpeg.h"
 #include "io/png.h"
+#include "render/mask_stage.h"
 #include "render/render.h"
 
 #include <algorithm>
@@ -24,6 +25,7 @@ namespace
 {
 
 constexpr int kStripRows = kTileSize;
+constexpr size_t kStageBytes = size_t(96) << 20;
 constexpr int kThumbnailPx = 256;
 
 std::pair<int, int> outputSize(const Photo &photo, int longEdgePx)
@@ -78,6 +80,12 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
     std::vector<uint8_t> strips[2];
     std::future<Result<void>> pending;
     int turn = 0;
+    // Growing and feathering look at the tiles around: those of the last strip come again.
+    const bool looksAround = std::any_of(take.keeps.begin(), take.keeps.end(),
+                                         [](const Keep &keep) { return keep.hasMargin(); });
+    StageCache cache(kStageBytes);
+    RenderOptions options;
+    options.cache = looksAround ? &cache : nullptr;
     for (int y = 0; y < photo.height; y += kStripRows) {
         const int rows = std::min(kStripRows, photo.height - y);
         std::vector<uint8_t> &strip = strips[turn];
@@ -85,7 +93,8 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
         const RenderTarget target{bits == 16 ? RenderTarget::Layout::Rgb16
                                              : RenderTarget::Layout::Rgb8,
                                   strip.data(), stride};
-        renderPicture(levels, take, View::Result, 0, {0, y, photo.width, y + rows}, output, target);
+        renderPicture(levels, take, View::Result, 0, {0, y, photo.width, y + rows}, output, target,
+                      options);
         if (pending.valid())
             if (auto done = pending.get(); !done)
                 return done;
@@ -237,9 +246,10 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     return ExportedPicture{width, height, uint64_t(info.st_size)};
 }
 
-Result<void> exportMask(const Photo &photo, const Keep &keep, int bits, const std::string &path,
-                        const Run &run)
+Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
+                        const std::string &path, const Run &run)
 {
+    const Photo &photo = levels.photo();
     if (bits != 8 && bits != 16)
         return Error{ErrorKind::InvalidArgument, path, "bits are 8 or 16"};
     if (auto fine = checkIsNotPhoto(path, photo.path); !fine)
@@ -260,11 +270,22 @@ Result<void> exportMask(const Photo &photo, const Keep &keep, int bits, const st
             return writer.error();
         std::vector<uint16_t> strip(size_t(width) * kStripRows);
         std::vector<uint8_t> strip8(bits == 8 ? strip.size() : 0);
+        Take take;
+        take.keeps.push_back(keep);
+        take.keeps[0].on = true;
+        StageCache cache(keep.hasMargin() ? kStageBytes : 0);
         for (int y = 0; y < height; y += kStripRows) {
             if (run.stopped())
                 return Error{ErrorKind::Cancelled, path, {}};
             const int rows = std::min(kStripRows, height - y);
-            keepMask(keep, 0, {0, y, width, y + rows}, strip.data());
+            parallelTiles({0, y, width, y + rows}, [&](const Rect &tile) {
+                std::vector<uint16_t> values(tile.area());
+                combinedMask(levels, take, 0, tile, values.data(), nullptr, &cache);
+                for (int row = tile.y0; row < tile.y1; ++row)
+                    std::copy_n(values.data() + size_t(row - tile.y0) * size_t(tile.width()),
+                                tile.width(),
+                                strip.data() + size_t(row - y) * size_t(width) + tile.x0);
+            });
             for (size_t i = 0; i < strip8.size(); ++i)
                 strip8[i] = uint8_t((uint32_t(strip[i]) * 255U + 32767U) / 65535U);
             const void *from = bits == 8 ? static_cast<const void *>(strip8.data()) : strip.data();

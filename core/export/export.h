@@ -1,7 +1,7 @@
 #pragma once
 
 #include "document/take.h"
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 
 namespace buttonhole
 {
@@ -41,8 +41,8 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
 
 /// One keep's final mask at the photo's size as a grey PNG of 8 or 16 bits.
 /// Errors: as exportPicture().
-Result<void> exportMask(const Photo &photo, const Keep &keep, int bits, const std::string &path,
-                        const Run &run = {});
+Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
+                        const std::string &path, const Run &run = {});
 
 /// The result as a small sRGB picture, for previews and thumbnails; the long edge is at most
 /// `longEdgePx`.

@@ -1,5 +1,7 @@
 #include "mask/brush_step.h"
 
+#include "mask/step_json.h"
+
 #include <nlohmann/json.hpp>
 
 #include <cmath>
@@ -12,31 +14,13 @@ namespace
 
 using nlohmann::json;
 
-Error wrong(const std::string &what, const std::string &detail)
-{
-    return {ErrorKind::InvalidArgument, what, detail};
-}
-
-/// A number member within limits, or its default where absent.
-Result<float> number(const json &in, const char *name, float otherwise, float least, float most)
-{
-    if (!in.contains(name))
-        return otherwise;
-    const json &value = in.at(name);
-    const float v = value.is_number() ? value.get<float>() : NAN;
-    if (!(v >= least && v <= most))
-        return wrong(std::string("brush ") + name, "a number from " + json(least).dump() + " to " +
-                                                       json(most).dump() + " is expected");
-    return v;
-}
-
 Result<Tip> tipFromJson(const json &in)
 {
     Tip tip;
-    const auto size = number(in, "sizePx", tip.sizePx, kMinTipPx, kMaxTipPx);
-    const auto softness = number(in, "softness", tip.softness, 0, 1);
-    const auto flow = number(in, "flow", tip.flow, 0.001F, 1);
-    const auto opacity = number(in, "opacity", tip.opacity, 0.001F, 1);
+    const auto size = numberFrom(in, "brush", "sizePx", tip.sizePx, kMinTipPx, kMaxTipPx);
+    const auto softness = numberFrom(in, "brush", "softness", tip.softness, 0, 1);
+    const auto flow = numberFrom(in, "brush", "flow", tip.flow, 0.001F, 1);
+    const auto opacity = numberFrom(in, "brush", "opacity", tip.opacity, 0.001F, 1);
     for (const auto *each : {&size, &softness, &flow, &opacity})
         if (!*each)
             return each->error();
@@ -60,20 +44,20 @@ Result<Stroke> strokeFromJson(const json &in)
     stroke.leadPx = in.value("leadPx", 0.0F);
     stroke.isCut = in.value("cut", false);
     if (!(stroke.leadPx >= 0 && stroke.leadPx <= kMaxTipPx))
-        return wrong("brush leadPx", "it is out of range");
+        return wrongInput("brush leadPx", "it is out of range");
     for (const json &point : in.at("points")) {
         if (!point.is_array() || point.size() < 2)
-            return wrong("brush points", "each is [x, y] or [x, y, pressure]");
+            return wrongInput("brush points", "each is [x, y] or [x, y, pressure]");
         const StrokePoint p{point[0].get<float>(), point[1].get<float>(),
                             point.size() > 2 ? point[2].get<float>() : 1.0F};
         // Far outside any photo the walk along the stroke would take for ever.
         if (!(std::abs(p.x) < 200000 && std::abs(p.y) < 200000 && p.pressure >= 0 &&
               p.pressure <= 1))
-            return wrong("brush points", "a point is out of range");
+            return wrongInput("brush points", "a point is out of range");
         stroke.points.push_back(quantised(p));
     }
     if (stroke.points.empty())
-        return wrong("brush points", "a stroke needs at least one point");
+        return wrongInput("brush points", "a stroke needs at least one point");
     return stroke;
 }
 
@@ -139,7 +123,8 @@ std::string BrushStep::summary() const
     return std::to_string(whole) + (whole == 1 ? " stroke" : " strokes");
 }
 
-StepShape::Effect BrushStep::coverage(int level, const Rect &area, uint16_t *lo, uint16_t *hi) const
+StepShape::Effect BrushStep::coverage(const PhotoLevels &, int level, const Rect &area,
+                                      uint16_t *lo, uint16_t *hi) const
 {
     const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
     uint16_t value = 0;

@@ -26,7 +26,8 @@ public:
     std::string kind() const override { return "brush"; }
     std::string title() const override { return "Brush"; }
     std::string summary() const override;
-    Effect coverage(int level, const Rect &area, uint16_t *lo, uint16_t *hi) const override;
+    Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
+                    uint16_t *hi) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const override;
 

@@ -1,32 +1,59 @@
 #pragma once
 
+#include "colour/colour_look.h"
 #include "mask/step.h"
 
 namespace buttonhole
 {
 
-/// A named part that stays in colour.
+/// A named part that stays in colour: a mask (its steps folded in order, then grown or shrunk,
+/// feathered, inverted, by its strength) and how its colour looks.
 struct Keep {
     uint64_t id = 0;
     std::string name;
     bool on = true;
     float strength = 1.0F; ///< 0..1, how much of the colour comes back
+    float growPx = 0;      ///< px of the photo, -kMostGrowPx..kMostGrowPx; negative shrinks
+    float featherPx = 0;   ///< px of the photo, standard deviation, 0..kMostFeatherPx
     bool invert = false;   ///< everything but what the steps gather
+    ColourLook look;
     std::vector<Step> steps;
     std::string extraJson; ///< members from a newer version, kept as they are
 
     const Step *findStep(uint64_t stepId) const;
+    /// The mask depends on more than what the steps say of the pixel.
+    bool hasMargin() const { return growPx != 0 || featherPx != 0; }
+    /// Needs a photo's smaller levels, not level 0 alone.
+    bool needsLevels() const;
 };
 
-/// A keep's final mask: its steps folded in order, then invert, then strength.
+/// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
+Result<void> check(const Keep &keep);
+
+/// How far, in px of the photo, a change of a step reaches through growing and feathering.
+int reachPx(const Keep &keep);
+
+/// A keep's final mask.
 /// @param level pyramid level; @param area pixels of that level
 /// @param out   area.area() values, uint16 0..65535
 /// At level 0 exact; above, steps are folded from their reduced rasters (they differ only where the
 /// edges of two steps cross inside one reduced pixel).
-void keepMask(const Keep &keep, int level, const Rect &area, uint16_t *out);
-/// The same before strength, and the id of all that it depends on.
-void foldedMask(const Keep &keep, int level, const Rect &area, uint16_t *out);
+void keepMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+              uint16_t *out);
+
+// Its stages, and the id of all that each depends on.
+
+/// Steps folded.
+void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                uint16_t *out);
 uint64_t foldedContent(const Keep &keep);
+/// Gives a part of the folded mask, made or remembered.
+using FoldedSource = std::function<void(int level, const Rect &area, uint16_t *out)>;
+/// Grown, feathered and inverted. Feathering wider than a few pixels works on a coarser level: its
+/// cost does not depend on the width.
+void shapedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                uint16_t *out, const FoldedSource &folded);
+uint64_t shapedContent(const Keep &keep);
 /// n mask values by the keep's strength, in place.
 void applyStrength(float strength, uint16_t *mask, size_t n);
 

@@ -19,7 +19,8 @@ Result<std::shared_ptr<const StepShape>> PictureStep::fromJson(const nlohmann::j
         std::make_shared<UnknownStep>(json, "its picture is missing"));
 }
 
-StepShape::Effect PictureStep::coverage(int level, const Rect &area, uint16_t *lo, uint16_t *) const
+StepShape::Effect PictureStep::coverage(const PhotoLevels &, int level, const Rect &area,
+                                        uint16_t *lo, uint16_t *) const
 {
     const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
     uint16_t value = 0;

@@ -1,7 +1,11 @@
 #include "mask/step.h"
 
 #include "mask/brush_step.h"
+#include "mask/colour_window.h"
+#include "mask/fade_step.h"
+#include "mask/match_step.h"
 #include "mask/picture_step.h"
+#include "mask/tone_window.h"
 #include "mask/unknown_step.h"
 
 #include <nlohmann/json.hpp>
@@ -16,8 +20,9 @@ namespace
 
 /// The table of kinds. A new kind adds its file, its line here, and its test.
 constexpr StepKind kKinds[] = {
-    {"brush", BrushStep::fromJson},
-    {"picture", PictureStep::fromJson},
+    {"brush", BrushStep::fromJson},     {"colour-window", ColourWindowStep::fromJson},
+    {"fade", FadeStep::fromJson},       {"match", MatchStep::fromJson},
+    {"picture", PictureStep::fromJson}, {"tone-window", ToneWindowStep::fromJson},
 };
 
 constexpr std::pair<Sign, std::string_view> kSigns[] = {

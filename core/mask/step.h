@@ -2,6 +2,7 @@
 
 #include "base/content.h"
 #include "base/result.h"
+#include "io/photo_levels.h"
 #include "raster/mask_plane.h"
 
 #include <nlohmann/json_fwd.hpp>
@@ -68,9 +69,14 @@ public:
         Raises, ///< only `lo` was written; hi = 65535
         Clamps, ///< both were written
     };
-    /// @param level pyramid level; @param area pixels of that level
-    /// @param lo,hi area.area() values each, uint16 0..65535, rows of area.width()
-    virtual Effect coverage(int level, const Rect &area, uint16_t *lo, uint16_t *hi) const = 0;
+    /// A pure function, on any thread.
+    /// @param levels the photo, for kinds that go by its pixels
+    /// @param level  pyramid level; @param area pixels of that level
+    /// @param lo,hi  area.area() values each, uint16 0..65535, rows of area.width()
+    virtual Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
+                            uint16_t *hi) const = 0;
+    /// coverage() goes by the photo's smaller levels too, not by level 0 alone.
+    virtual bool needsLevels() const { return false; }
 
     /// The members of the step's JSON that belong to the kind. Without a writer, what can be
     /// rebuilt from parameters is left out.

@@ -20,7 +20,7 @@ public:
     std::string title() const override { return kind(); }
     std::string summary() const override { return m_why; }
     bool isUnderstood() const override { return false; }
-    Effect coverage(int, const Rect &, uint16_t *, uint16_t *) const override
+    Effect coverage(const PhotoLevels &, int, const Rect &, uint16_t *, uint16_t *) const override
     {
         return Effect::None;
     }

@@ -2,7 +2,7 @@
 
 #include "colour/oklab.h"
 #include "render/grey_statistics.h"
-#include "render/render.h"
+#include "render/mask_stage.h"
 #include "tone/grey_mixer.h"
 #include "tone/tone_curve.h"
 
@@ -49,7 +49,7 @@ Grid fillColours(const PhotoLevels &levels, const Take *take, ColourPairs &out)
                     std::max(1, int(area.y1 * std::min(scale, 1.0)))};
     std::vector<uint16_t> mask(area.area());
     if (take)
-        combinedMask(*take, level, area, mask.data());
+        combinedMask(levels, *take, level, area, mask.data());
     out.count = size_t(grid.width) * size_t(grid.height);
     for (auto *row : {&out.r, &out.g, &out.b})
         row->assign(out.count + kRowRun, 0.0F);

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "document/take.h"
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 
 namespace buttonhole
 {

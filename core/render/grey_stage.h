@@ -1,6 +1,6 @@
 #pragma once
 
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 #include "tone/grey_mixer.h"
 
 namespace buttonhole

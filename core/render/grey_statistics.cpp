@@ -2,7 +2,7 @@
 
 #include "colour/oklab.h"
 #include "render/grey_stage.h"
-#include "render/render.h"
+#include "render/mask_stage.h"
 
 #include <algorithm>
 
@@ -60,7 +60,7 @@ ToneHistogram measureTones(const PhotoLevels &levels, const Take &take, bool who
     const Rect area = levels.rectOf(level);
     std::vector<uint16_t> mask(area.area());
     if (!wholePicture)
-        combinedMask(take, level, area, mask.data());
+        combinedMask(levels, take, level, area, mask.data());
     GreyMix untoned = take.grey;
     untoned.tone = {};
     untoned.tone.local = take.grey.tone.local;

@@ -2,8 +2,9 @@
 
 #include "colour/oklab.h"
 #include "raster/parallel_tiles.h"
-#include "raster/tile_pool.h"
+#include "render/cached_tile.h"
 #include "render/grey_stage.h"
+#include "render/mask_stage.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,79 +28,21 @@ struct Run256 {
     alignas(64) uint16_t out[3][kPadded];
 };
 
-/// A stage's tile out of the cache, or nothing.
-struct CachedTile {
-    StageCache::Values values;
-    Rect tile;
-
-    const uint16_t *row(int y, const Rect &area) const
+/// The colour looks of a take's keeps, those that are off left out.
+struct KeepLooks {
+    KeepLooks(const Take &take, const SourceColour &colour) : rows(take.keeps.size())
     {
-        return values
-                   ? values.get() + size_t(y - tile.y0) * size_t(tile.width()) + (area.x0 - tile.x0)
-                   : nullptr;
+        for (size_t k = 0; k < rows.size(); ++k)
+            if (take.keeps[k].on && !take.keeps[k].look.isOff()) {
+                rows[k].emplace(take.keeps[k].look, colour);
+                any = true;
+            }
     }
+    bool has(uint16_t owner) const { return owner > 0 && rows[owner - 1U].has_value(); }
+
+    std::vector<std::optional<ColourLookRow>> rows;
+    bool any = false;
 };
-
-/// Finds the tile that `area` lies in; makes and keeps it if the area is all of it. A part alone
-/// (under the brush) is not worth making the whole.
-template <class Make>
-CachedTile cachedTile(StageCache &cache, StageCache::Stage stage, uint64_t content, int level,
-                      const Rect &area, const Rect &picture, const Make &make)
-{
-    const StageCache::Key key{stage, content, level, area.x0 / kTileSize, area.y0 / kTileSize};
-    const Rect tile = intersected(picture, {key.tx * kTileSize, key.ty * kTileSize,
-                                            (key.tx + 1) * kTileSize, (key.ty + 1) * kTileSize});
-    CachedTile out{cache.find(key), tile};
-    if (!out.values && tile == area) {
-        auto values = takeTilePixels();
-        make(tile, values.get());
-        out.values = std::move(values);
-        cache.put(key, out.values);
-    }
-    return out;
-}
-
-/// A keep's mask; its folded steps come from the cache where they can.
-void cachedKeepMask(const Keep &keep, int level, const Rect &area, uint16_t *out, StageCache *cache,
-                    const Rect &picture)
-{
-    CachedTile folded;
-    if (cache && !keep.steps.empty())
-        folded = cachedTile(
-            *cache, StageCache::Stage::KeepMask, foldedContent(keep), level, area, picture,
-            [&](const Rect &tile, uint16_t *to) { foldedMask(keep, level, tile, to); });
-    if (!folded.values) {
-        keepMask(keep, level, area, out);
-        return;
-    }
-    for (int y = area.y0; y < area.y1; ++y)
-        std::copy_n(folded.row(y, area), area.width(),
-                    out + size_t(y - area.y0) * size_t(area.width()));
-    applyStrength(keep.strength, out, area.area());
-}
-
-void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out, StageCache *cache,
-                  const Rect &picture)
-{
-    const size_t n = area.area();
-    std::vector<uint16_t> one;
-    bool first = true;
-    for (const Keep &keep : take.keeps) {
-        if (!keep.on)
-            continue;
-        if (first) {
-            cachedKeepMask(keep, level, area, out, cache, picture);
-            first = false;
-            continue;
-        }
-        one.resize(n);
-        cachedKeepMask(keep, level, area, one.data(), cache, picture);
-        for (size_t i = 0; i < n; ++i)
-            out[i] = std::max(out[i], one[i]);
-    }
-    if (first)
-        std::fill_n(out, n, uint16_t(0));
-}
 
 /// All that stays the same over one call.
 template <class T>
@@ -117,6 +60,7 @@ struct Pass {
     std::array<float, 9> toOutput{};
     std::array<float, 3> tint{}; ///< linear RGB of the output
     StageCache *cache;
+    const KeepLooks &looks;
 
     void encode(Run256 &run, int n) const
     {
@@ -133,24 +77,84 @@ struct Pass {
             return bits > 8 ? code : uint16_t((uint32_t(code) * 255U + 32767U) / 65535U);
     }
 
-    void colourRow(const T *rgb, Run256 &run, int n) const
+    /// The photo's own colours, and the looks of those that own them.
+    /// @param owners null: no keep has a look
+    void colourRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
     {
         if (sameSpace) {
             for (int i = 0; i < n; ++i)
                 for (int c = 0; c < 3; ++c)
                     run.out[c][i] = ownCode(rgb[3 * i + c]);
-            return;
+        } else {
+            linearRow(rgb, nullptr, run, n);
+            encode(run, n);
         }
-        linearRow(rgb, run, n);
-        encode(run, n);
+        if (!hasLooks(owners, n))
+            return;
+        Run256 looked;
+        linearRow(rgb, owners, looked, n);
+        encode(looked, n);
+        takeWhere(looked, run, n, [&](int i) { return looks.has(owners[i]); });
     }
 
-    /// Linear RGB of the output profile.
-    void linearRow(const T *rgb, Run256 &run, int n) const
+    bool hasLooks(const uint16_t *owners, int n) const
+    {
+        return owners && std::any_of(owners, owners + n, [&](uint16_t o) { return looks.has(o); });
+    }
+
+    /// Linear RGB of the photo's profile, looks applied.
+    void lightRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
     {
         decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
+        if (!hasLooks(owners, n))
+            return;
+        for (size_t k = 0; k < looks.rows.size(); ++k) {
+            const auto owns = [&](int i) { return owners[i] == k + 1; };
+            int i = 0;
+            while (i < n && !owns(i))
+                ++i;
+            if (i == n || !looks.rows[k])
+                continue;
+            Run256 looked;
+            std::copy_n(run.r, n, looked.r);
+            std::copy_n(run.g, n, looked.g);
+            std::copy_n(run.b, n, looked.b);
+            looks.rows[k]->apply(n, looked.r, looked.g, looked.b);
+            for (; i < n; ++i)
+                if (owns(i)) {
+                    run.r[i] = looked.r[i];
+                    run.g[i] = looked.g[i];
+                    run.b[i] = looked.b[i];
+                }
+        }
+    }
+
+    /// The same of the output's profile.
+    void linearRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    {
+        lightRow(rgb, owners, run, n);
         if (!sameSpace)
             matrixRow(toOutput.data(), n, run.r, run.g, run.b);
+    }
+
+    /// With Grey off: the photo, and over it what looks change.
+    void ungreyedRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    {
+        colourRow(rgb, nullptr, run, n);
+        if (!hasLooks(owners, n))
+            return;
+        Run256 mixed;
+        Run256 plain;
+        linearRow(rgb, owners, mixed, n);
+        linearRow(rgb, nullptr, plain, n);
+        for (int i = 0; i < n; ++i) {
+            const float share = float(run.mask[i]) / 65535.0F;
+            mixed.r[i] = plain.r[i] + share * (mixed.r[i] - plain.r[i]);
+            mixed.g[i] = plain.g[i] + share * (mixed.g[i] - plain.g[i]);
+            mixed.b[i] = plain.b[i] + share * (mixed.b[i] - plain.b[i]);
+        }
+        encode(mixed, n);
+        takeWhere(mixed, run, n, [&](int i) { return looks.has(owners[i]); });
     }
 
     /// The grey of a run as linear light, at 8 bits by way of its roots: what is cached is then
@@ -182,22 +186,22 @@ struct Pass {
         }
     }
 
-    void resultRow(const T *rgb, const uint16_t *roots, const RunPlace &place, Run256 &run,
-                   int n) const
+    void resultRow(const T *rgb, const uint16_t *roots, const uint16_t *owners,
+                   const RunPlace &place, Run256 &run, int n) const
     {
+        if (!take.greyOn)
+            return ungreyedRow(rgb, owners, run, n);
         uint16_t least = 65535;
         uint16_t most = 0;
         for (int i = 0; i < n; ++i) { // unlike std::minmax_element, this becomes SIMD
             least = std::min(least, run.mask[i]);
             most = std::max(most, run.mask[i]);
         }
-        if (!take.greyOn || (least == 65535 && !tonesKeeps())) {
-            colourRow(rgb, run, n);
-            return;
-        }
+        if (least == 65535 && !tonesKeeps())
+            return colourRow(rgb, owners, run, n);
         greyRow(rgb, roots, place, run, n);
         if (mixer.isTinted())
-            tintedRowOfGrey(rgb, run, n);
+            tintedRowOfGrey(rgb, owners, run, n);
         else
             encodeGrey(run, n);
         if (most == 0)
@@ -206,16 +210,17 @@ struct Pass {
         // the same whatever its neighbours in the run are.
         if (!mixer.isTinted()) {
             Run256 mixed;
-            decodeRow(levels.colour(), rgb, n, mixed.r, mixed.g, mixed.b);
+            lightRow(rgb, owners, mixed, n);
             blendRow(levels.colour().toLms.data(), output.fromLms.data(), run.y, run.mask, n,
                      mixed.r, mixed.g, mixed.b);
             encode(mixed, n);
-            takeWhere(mixed, run, n, [](uint16_t m) { return m != 0 && m != 65535; });
+            takeWhere(mixed, run, n,
+                      [&](int i) { return run.mask[i] != 0 && run.mask[i] != 65535; });
         }
         if (most == 65535 && !tonesKeeps()) {
             Run256 full;
-            colourRow(rgb, full, n);
-            takeWhere(full, run, n, [](uint16_t m) { return m == 65535; });
+            colourRow(rgb, owners, full, n);
+            takeWhere(full, run, n, [&](int i) { return run.mask[i] == 65535; });
         }
     }
 
@@ -223,7 +228,7 @@ struct Pass {
     static void takeWhere(const Run256 &from, Run256 &run, int n, const Where &where)
     {
         for (int i = 0; i < n; ++i)
-            if (where(run.mask[i]))
+            if (where(i))
                 for (int c = 0; c < 3; ++c)
                     run.out[c][i] = from.out[c][i];
     }
@@ -231,9 +236,9 @@ struct Pass {
     bool tonesKeeps() const { return take.grey.toning.overKeeps && mixer.isTinted(); }
 
     /// Toning and colour left, and the blend with what is kept, in one.
-    void tintedRowOfGrey(const T *rgb, Run256 &run, int n) const
+    void tintedRowOfGrey(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
     {
-        decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
+        lightRow(rgb, owners, run, n);
         tintedBlendRow(tinted, run.y, run.mask, n, run.r, run.g, run.b);
         encode(run, n);
     }
@@ -279,7 +284,7 @@ struct Pass {
 
     void tintedRow(const T *rgb, Run256 &run, int n, int x0, int y) const
     {
-        linearRow(rgb, run, n);
+        linearRow(rgb, nullptr, run, n);
         for (int i = 0; i < n; ++i) {
             const float a = float(run.mask[i]) / 65535.0F * weave(x0 + i, y);
             run.r[i] += (tint[0] - run.r[i]) * a;
@@ -289,10 +294,10 @@ struct Pass {
         encode(run, n);
     }
 
-    void cutOutRow(const T *rgb, Run256 &run, int n, int x0, int y) const
+    void cutOutRow(const T *rgb, const uint16_t *owners, Run256 &run, int n, int x0, int y) const
     {
         constexpr int kCell = 12;
-        linearRow(rgb, run, n);
+        linearRow(rgb, owners, run, n);
         for (int i = 0; i < n; ++i) {
             const float m = float(run.mask[i]) / 65535.0F;
             const float under = (((x0 + i) / kCell + y / kCell) & 1) != 0 ? 0.60F : 0.42F;
@@ -326,7 +331,8 @@ struct Pass {
     {
         return cachedTile(*cache, StageCache::Stage::Grey,
                           joinedContent(levels.content(), mixer.greyContent()), level, area,
-                          levels.rectOf(level), [&](const Rect &tile, uint16_t *out) {
+                          levels.rectOf(level), isWholeTile(area, levels.rectOf(level)),
+                          [&](const Rect &tile, uint16_t *out) {
                               Run256 run;
                               for (int y = tile.y0; y < tile.y1; ++y) {
                                   mixer.greyRow(source.pixel(tile.x0, y), tile.width(),
@@ -350,8 +356,11 @@ struct Pass {
     {
         const bool usesMask = view != View::Original;
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
+        const bool usesLooks = looks.any && usesMask && view != View::Mask && view != View::Tinted;
+        std::vector<uint16_t> ownersOfAll(usesLooks ? area.area() : 0);
         if (usesMask)
-            combinedMask(take, level, area, mask.data(), cache, levels.rectOf(level));
+            combinedMask(levels, take, level, area, mask.data(),
+                         ownersOfAll.empty() ? nullptr : ownersOfAll.data(), cache);
         const bool usesGrey =
             cache && bits == 8 && take.greyOn && (view == View::Result || view == View::Clipped);
         const CachedTile grey = usesGrey ? greyTile(source, area) : CachedTile();
@@ -366,17 +375,19 @@ struct Pass {
                 prefetch(source.pixel(area.x0, y + 2), size_t(n) * 3 * sizeof(T));
             if (usesMask)
                 std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
+            const uint16_t *owners =
+                usesLooks ? ownersOfAll.data() + size_t(y - area.y0) * n : nullptr;
             switch (view) {
             case View::Result:
-                resultRow(rgb, grey.row(y, area), {area.x0, y, level}, run, n);
+                resultRow(rgb, grey.row(y, area), owners, {area.x0, y, level}, run, n);
                 break;
             case View::Clipped:
-                resultRow(rgb, grey.row(y, area), {area.x0, y, level}, run, n);
+                resultRow(rgb, grey.row(y, area), owners, {area.x0, y, level}, run, n);
                 markClipped(run, n);
                 break;
             case View::Pinned: // became Result
             case View::Original:
-                colourRow(rgb, run, n);
+                colourRow(rgb, nullptr, run, n);
                 break;
             case View::Mask:
                 maskRow(run, n);
@@ -385,7 +396,7 @@ struct Pass {
                 tintedRow(rgb, run, n, area.x0, y);
                 break;
             case View::CutOut:
-                cutOutRow(rgb, run, n, area.x0, y);
+                cutOutRow(rgb, owners, run, n, area.x0, y);
                 break;
             }
             store(run, n,
@@ -406,11 +417,6 @@ std::array<float, 3> tintOf(double hueDeg, const OutputColour &output)
 }
 
 } // namespace
-
-void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out)
-{
-    combinedMask(take, level, area, out, nullptr, {});
-}
 
 void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
                    const Rect &area, const OutputColour &output, const RenderTarget &target,
@@ -438,11 +444,12 @@ void renderPicture(const PhotoLevels &levels, const Take &take, View view, int l
             const GreyMix mix = needsGrey ? take.grey : GreyMix();
             const auto mixer =
                 options.isDraft ? draftGreyMixer(levels, mix) : findGreyMixer(levels, mix);
+            const KeepLooks looks(take, levels.colour());
             const TintedBlend tinted = mixer->tintedBlend(output);
-            const Pass<T> pass{levels,       take,   view,     level,
-                               output,       target, *mixer,   tinted,
-                               sameSpace,    bits,   toOutput, tintOf(options.tintHueDeg, output),
-                               options.cache};
+            const Pass<T> pass{levels,        take,   view,     level,
+                               output,        target, *mixer,   tinted,
+                               sameSpace,     bits,   toOutput, tintOf(options.tintHueDeg, output),
+                               options.cache, looks};
             parallelTiles(area, [&](const Rect &tile) { pass.tile(source, area, tile); });
         },
         levels.level(level));
@@ -453,7 +460,7 @@ std::optional<std::array<uint8_t, 3>> findKeptColour(const PhotoLevels &levels, 
     const int level = std::min(levels.count() - 1, 4);
     const Rect area = levels.rectOf(level);
     std::vector<uint16_t> mask(area.area());
-    keepMask(keep, level, area, mask.data());
+    keepMask(levels, keep, level, area, mask.data());
     Vector3 sum{};
     double weights = 0;
     const Matrix3 &toXyz = levels.photo().profile.toXyz();

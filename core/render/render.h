@@ -1,7 +1,7 @@
 #pragma once
 
 #include "document/take.h"
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 #include "render/stage_cache.h"
 
 #include <array>
@@ -43,9 +43,6 @@ struct RenderOptions {
 void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
                    const Rect &area, const OutputColour &output, const RenderTarget &target,
                    const RenderOptions &options = {});
-
-/// What stays in colour by all keeps that are on: the greatest of their masks, uint16 0..65535.
-void combinedMask(const Take &take, int level, const Rect &area, uint16_t *out);
 
 /// The colour a keep stands for, sRGB 0..255: the mean of the pixels in its mask, weighted by
 /// coverage and chroma, so that a red spool with a wooden rim is red. Nothing for an empty mask.

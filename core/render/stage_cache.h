@@ -20,8 +20,9 @@ class StageCache
 {
 public:
     enum class Stage : uint8_t {
-        Grey,     ///< codes of the grey in the output's profile
-        KeepMask, ///< a keep's folded steps, before strength
+        Grey,       ///< square roots of the linear grey
+        FoldedMask, ///< a keep's steps folded
+        KeepMask,   ///< the same grown, feathered and inverted; before strength
     };
     struct Key {
         Stage stage = Stage::Grey;

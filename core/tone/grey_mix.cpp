@@ -1,10 +1,9 @@
 #include "tone/grey_mix.h"
 
 #include "base/content.h"
+#include "base/limits.h"
 
-#include <bit>
 #include <cmath>
-#include <initializer_list>
 
 namespace buttonhole
 {
@@ -12,45 +11,21 @@ namespace buttonhole
 namespace
 {
 
-uint64_t joined(uint64_t content, std::initializer_list<float> values)
-{
-    for (const float value : values)
-        content = joinedContent(content, std::bit_cast<uint32_t>(value));
-    return content;
-}
-
 uint64_t contentOf(const Tone &tone)
 {
-    uint64_t out =
-        joined(tone.curve.size(), {tone.black, tone.middle, tone.white, tone.contrast, tone.pivot,
-                                   tone.highlights, tone.shadows, tone.local, tone.fine});
+    uint64_t out = joinedContent(tone.curve.size(),
+                                 {tone.black, tone.middle, tone.white, tone.contrast, tone.pivot,
+                                  tone.highlights, tone.shadows, tone.local, tone.fine});
     for (const CurvePoint &point : tone.curve)
-        out = joined(out, {point.x, point.y});
+        out = joinedContent(out, {point.x, point.y});
     return out;
 }
 
 uint64_t contentOf(const Toning &toning)
 {
-    return joined(uint64_t(toning.overKeeps),
-                  {toning.shadowHueDeg, toning.shadowSaturation, toning.highlightHueDeg,
-                   toning.highlightSaturation, toning.balance});
-}
-
-struct Limit {
-    const char *name;
-    float value;
-    float least;
-    float most;
-};
-
-Result<void> checkLimits(std::initializer_list<Limit> limits)
-{
-    for (const Limit &limit : limits)
-        if (!(limit.value >= limit.least && limit.value <= limit.most)) // NaN is refused too
-            return Error{ErrorKind::InvalidArgument, limit.name,
-                         "a number from " + std::to_string(limit.least) + " to " +
-                             std::to_string(limit.most) + " is expected"};
-    return {};
+    return joinedContent(uint64_t(toning.overKeeps),
+                         {toning.shadowHueDeg, toning.shadowSaturation, toning.highlightHueDeg,
+                          toning.highlightSaturation, toning.balance});
 }
 
 Result<void> checkTone(const Tone &tone)
@@ -91,25 +66,25 @@ bool Tone::isPlainCurve() const
 
 uint64_t GreyMix::colourContent() const
 {
-    uint64_t out = joined(uint64_t(base), {glass == Glass::None ? 0.0F : glassStrength});
+    uint64_t out = joinedContent(uint64_t(base), {glass == Glass::None ? 0.0F : glassStrength});
     out = joinedContent(out, uint64_t(glass));
     if (base == Base::Blend) {
         const auto used = effectiveBlend(*this);
-        out = joined(out, {used[0], used[1], used[2]});
+        out = joinedContent(out, {used[0], used[1], used[2]});
     }
     for (const HuePoint &point : hue)
-        out = joined(out, {point.hueDeg, point.value, point.widthDeg});
+        out = joinedContent(out, {point.hueDeg, point.value, point.widthDeg});
     return out;
 }
 
 uint64_t GreyMix::greyContent() const
 {
-    return joined(joinedContent(colourContent(), contentOf(tone)), {strength});
+    return joinedContent(joinedContent(colourContent(), contentOf(tone)), {strength});
 }
 
 uint64_t GreyMix::content() const
 {
-    return joined(joinedContent(greyContent(), contentOf(toning)), {colourLeft});
+    return joinedContent(joinedContent(greyContent(), contentOf(toning)), {colourLeft});
 }
 
 bool GreyMix::isPlain() const

@@ -10,35 +10,11 @@
 
 #include <hwy/highway.h>
 
-#include "colour/cube_root-inl.h"
+#include "colour/oklab-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace buttonhole::HWY_NAMESPACE
 {
-
-struct LabRows {
-    LabRows()
-    {
-        for (size_t i = 0; i < 9; ++i) {
-            to[i] = float(kLmsRootToLab[i / 3][i % 3]);
-            from[i] = float(kLabToLmsRoot[i / 3][i % 3]);
-        }
-    }
-    float to[9];
-    float from[9];
-};
-
-struct Lab {
-    V L, a, b;
-};
-
-Lab labOf(D d, const LabRows &rows, const float *toLms, V r, V g, V b)
-{
-    const V l = cubeRoot(d, dot(d, toLms, r, g, b));
-    const V m = cubeRoot(d, dot(d, toLms + 3, r, g, b));
-    const V s = cubeRoot(d, dot(d, toLms + 6, r, g, b));
-    return {dot(d, rows.to, l, m, s), dot(d, rows.to + 3, l, m, s), dot(d, rows.to + 6, l, m, s)};
-}
 
 V notNegative(D d, V x)
 {
@@ -192,15 +168,7 @@ void tintedBlend(const TintedBlend &with, const float *y, const uint16_t *mask, 
         const V L = hn::MulAdd(share, hn::Sub(colour.L, grey.L), grey.L);
         const V a = hn::MulAdd(share, hn::Sub(colour.a, grey.a), grey.a);
         const V bb = hn::MulAdd(share, hn::Sub(colour.b, grey.b), grey.b);
-        const V l = dot(d, rows.from, L, a, bb);
-        const V m = dot(d, rows.from + 3, L, a, bb);
-        const V s = dot(d, rows.from + 6, L, a, bb);
-        const V lc = hn::Mul(l, hn::Mul(l, l));
-        const V mc = hn::Mul(m, hn::Mul(m, m));
-        const V sc = hn::Mul(s, hn::Mul(s, s));
-        hn::StoreU(dot(d, with.fromLms, lc, mc, sc), d, r + i);
-        hn::StoreU(dot(d, with.fromLms + 3, lc, mc, sc), d, g + i);
-        hn::StoreU(dot(d, with.fromLms + 6, lc, mc, sc), d, b + i);
+        storeLinear(d, rows, with.fromLms, {L, a, bb}, r + i, g + i, b + i);
     }
 }
 

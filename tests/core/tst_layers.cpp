@@ -45,7 +45,7 @@ private Q_SLOTS:
             {"colour", {"base", "raster"}},
             {"io", {"base", "raster", "colour"}},
             {"tone", {"base", "raster", "colour"}},
-            {"mask", {"base", "raster", "colour"}},
+            {"mask", {"base", "raster", "colour", "io"}},
             {"document", {"base", "raster", "colour", "io", "tone", "mask"}},
             {"render", {"base", "raster", "colour", "io", "tone", "mask", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};

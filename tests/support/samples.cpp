@@ -102,7 +102,12 @@ Take makePaintedTake(int width, int height, const std::vector<Stroke> &strokes, 
 std::vector<uint16_t> maskOf(const Keep &keep, const Rect &area, int level)
 {
     std::vector<uint16_t> out(area.area());
-    keepMask(keep, level, area, out.data());
+    // Strokes and pictures do not look at the photo.
+    auto blank = std::make_shared<Photo>();
+    blank->width = area.x1 << level;
+    blank->height = area.y1 << level;
+    blank->pixels = Image<uint8_t>(blank->width, blank->height, 3);
+    keepMask(**PhotoLevels::make(blank), keep, level, area, out.data());
     return out;
 }
 

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "document/take.h"
+#include "io/photo_levels.h"
 #include "mask/brush_step.h"
-#include "render/photo_levels.h"
 
 #include <QString>
 

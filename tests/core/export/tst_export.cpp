@@ -171,10 +171,9 @@ private Q_SLOTS:
         for (const char *name : {"own.jpg", "alias.jpg"})
             QCOMPARE(exportPicture(*levels, makeTake(), {}, at(name).toStdString()).error().kind,
                      ErrorKind::InvalidArgument);
-        QCOMPARE(exportMask(levels->photo(), makeTake().keeps[0], 8, at("own.jpg").toStdString())
-                     .error()
-                     .kind,
-                 ErrorKind::InvalidArgument);
+        QCOMPARE(
+            exportMask(*levels, makeTake().keeps[0], 8, at("own.jpg").toStdString()).error().kind,
+            ErrorKind::InvalidArgument);
         QCOMPARE(test::bytesOf(at("own.jpg")), before);
     }
 
@@ -227,7 +226,7 @@ private Q_SLOTS:
         Error error;
         if (name == QStringLiteral("mask")) {
             const auto done =
-                exportMask(levels->photo(), softTake(900, 600).keeps[0], 16, path.toStdString());
+                exportMask(*levels, softTake(900, 600).keeps[0], 16, path.toStdString());
             QVERIFY(!done);
             error = done.error();
         } else {
@@ -249,7 +248,7 @@ private Q_SLOTS:
         const auto levels = openSample();
         const auto expected = test::maskOf(take.keeps[0], {0, 0, 320, 480});
         for (const int bits : {8, 16}) {
-            QVERIFY(exportMask(levels->photo(), take.keeps[0], bits, at("m.png").toStdString()));
+            QVERIFY(exportMask(*levels, take.keeps[0], bits, at("m.png").toStdString()));
             const auto back = loadPhoto(at("m.png").toStdString());
             QCOMPARE(back->bitDepth(), bits);
             for (int y = 0; y < 480; y += 11)
@@ -258,7 +257,7 @@ private Q_SLOTS:
                                      expected[size_t(y) * 320 + size_t(x)]) <=
                             (bits == 8 ? 129 : 0));
         }
-        QVERIFY(!exportMask(levels->photo(), take.keeps[0], 12, at("m.png").toStdString()));
+        QVERIFY(!exportMask(*levels, take.keeps[0], 12, at("m.png").toStdString()));
     }
 
     void reductionIsTheMeanOfTheArea()

@@ -1,3 +1,4 @@
+#include "render/mask_stage.h"
 #include "render/render.h"
 
 #include "colour/oklab.h"
@@ -210,6 +211,7 @@ private Q_SLOTS:
 
     void laterKeepsJoinByTheGreater()
     {
+        const auto levels = PhotoLevels::makeFlat(test::makePhoto(400, 300));
         Take take = softTake(400, 300);
         Keep second = take.keeps[0];
         second.id = 77;
@@ -217,13 +219,13 @@ private Q_SLOTS:
         take.keeps.push_back(second);
         const Rect all{0, 0, 400, 300};
         std::vector<uint16_t> both(all.area());
-        combinedMask(take, 0, all, both.data());
+        combinedMask(*levels, take, 0, all, both.data());
         QCOMPARE(both, test::maskOf(take.keeps[0], all));
         take.keeps[0].on = false;
-        combinedMask(take, 0, all, both.data());
+        combinedMask(*levels, take, 0, all, both.data());
         QCOMPARE(both, test::maskOf(take.keeps[1], all));
         take.keeps[1].on = false;
-        combinedMask(take, 0, all, both.data());
+        combinedMask(*levels, take, 0, all, both.data());
         QCOMPARE(*std::max_element(both.begin(), both.end()), uint16_t(0));
     }
 

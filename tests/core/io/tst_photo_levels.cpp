@@ -1,4 +1,4 @@
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 
 #include "registry.h"
 #include "sample_files.h"

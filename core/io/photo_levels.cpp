@@ -1,4 +1,4 @@
-#include "render/photo_levels.h"
+#include "io/photo_levels.h"
 
 #include "colour/oklab.h"
 #include "io/decoded.h"

@@ -1,0 +1,115 @@
+#include "colour/colour_look.h"
+
+#include "base/content.h"
+#include "base/limits.h"
+#include "colour/oklab.h"
+#include "colour/pixel_rows.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr double kRadPerDeg = 3.14159265358979323846 / 180.0;
+
+} // namespace
+
+bool ColourLook::isOff() const
+{
+    return hueShiftDeg == 0 && saturation == 1 && lightness == 0 && warmth == 0 && tint == 0;
+}
+
+uint64_t ColourLook::content() const
+{
+    if (isOff())
+        return 0;
+    return joinedContent(1, {hueShiftDeg, saturation, lightness, warmth, tintHueDeg, tint});
+}
+
+Result<void> check(const ColourLook &look)
+{
+    return checkLimits({{"look.hueShift", look.hueShiftDeg, -180, 180},
+                        {"look.saturation", look.saturation, 0, 2},
+                        {"look.lightness", look.lightness, -1, 1},
+                        {"look.warmth", look.warmth, -1, 1},
+                        {"look.tintHue", look.tintHueDeg, 0, 360},
+                        {"look.tint", look.tint, 0, 1}});
+}
+
+ColourLookRow::ColourLookRow(const ColourLook &look, const SourceColour &colour) : m_colour(colour)
+{
+    const double turn = look.hueShiftDeg * kRadPerDeg;
+    const double scale = look.saturation * (1 - look.tint);
+    m_turn = {float(scale * std::cos(turn)), float(-scale * std::sin(turn)),
+              float(scale * std::sin(turn)), float(scale * std::cos(turn))};
+    // Daylight runs from amber to blue at about this hue; black takes no colour.
+    constexpr double kAmberDeg = 72;
+    constexpr double kMostWarmth = 0.09;
+    constexpr double kTintChroma = 0.15;
+    m_table.resize(kSteps + 2);
+    for (int i = 0; i < kSteps + 2; ++i) {
+        const double t = std::min(double(i) / kSteps, 1.0);
+        const double L = std::pow(t, std::exp2(-double(look.lightness)));
+        // White and black have no room for chroma.
+        const double room = std::min(1.0, 4 * L * (1.05 - L));
+        const double warm = look.warmth * kMostWarmth * (1 - look.tint) * std::min(1.0, L * 1.5);
+        const double tint = look.tint * kTintChroma * std::max(room, 0.0);
+        m_table[size_t(i)] = {float(L),
+                              float(warm * std::cos(kAmberDeg * kRadPerDeg) +
+                                    tint * std::cos(look.tintHueDeg * kRadPerDeg)),
+                              float(warm * std::sin(kAmberDeg * kRadPerDeg) +
+                                    tint * std::sin(look.tintHueDeg * kRadPerDeg))};
+    }
+    for (size_t c = 0; c < 3; ++c)
+        m_luminance[c] = float(colour.profile.toXyz()[1][c]);
+}
+
+void ColourLookRow::change(int n, float *L, float *a, float *b) const
+{
+    for (int i = 0; i < n; ++i) {
+        const float at = std::clamp(L[i], 0.0F, 1.0F) * float(kSteps);
+        const int below = int(at);
+        const float part = at - float(below);
+        const Entry &lo = m_table[size_t(below)];
+        const Entry &hi = m_table[size_t(below) + 1];
+        const float above = std::max(L[i] - 1, 0.0F); // brighter than white goes on as it is
+        const float a0 = a[i];
+        const float b0 = b[i];
+        L[i] = lo.L + part * (hi.L - lo.L) + above;
+        a[i] = m_turn[0] * a0 + m_turn[1] * b0 + lo.addA + part * (hi.addA - lo.addA);
+        b[i] = m_turn[2] * a0 + m_turn[3] * b0 + lo.addB + part * (hi.addB - lo.addB);
+    }
+}
+
+void ColourLookRow::bringIntoGamut(int n, float *r, float *g, float *b) const
+{
+    for (int i = 0; i < n; ++i) {
+        const float most = std::max({r[i], g[i], b[i]});
+        const float least = std::min({r[i], g[i], b[i]});
+        if (most <= 1 && least >= 0)
+            continue;
+        const float y = std::clamp(
+            m_luminance[0] * r[i] + m_luminance[1] * g[i] + m_luminance[2] * b[i], 0.0F, 1.0F);
+        float share = 1;
+        if (most > 1)
+            share = (1 - y) / std::max(most - y, 1e-6F);
+        if (least < 0)
+            share = std::min(share, y / std::max(y - least, 1e-6F));
+        for (float *c : {r + i, g + i, b + i})
+            *c = y + share * (*c - y);
+    }
+}
+
+void ColourLookRow::apply(int n, float *r, float *g, float *b) const
+{
+    labRow(m_colour.toLms.data(), n, r, g, b);
+    change(n, r, g, b);
+    linearOfLabRow(m_colour.fromLms.data(), n, r, g, b);
+    bringIntoGamut(n, r, g, b);
+}
+
+} // namespace buttonhole

@@ -1,0 +1,57 @@
+#pragma once
+
+#include "base/result.h"
+
+#include <array>
+#include <cstdint>
+#include <vector>
+
+namespace buttonhole
+{
+
+struct SourceColour;
+
+/// How what is kept in colour looks. Plain data; all of it off is the photo's own colour.
+struct ColourLook {
+    float hueShiftDeg = 0; ///< -180..180, turned in OKLCh
+    float saturation = 1;  ///< 0..2, factor of OKLab chroma
+    float lightness = 0;   ///< -1..1: L becomes L^(2^-lightness); black and white stay
+    float warmth = 0;      ///< -1..1, towards amber or blue
+    float tintHueDeg = 0;  ///< 0..360, OKLCh
+    float tint = 0;        ///< 0..1: share of a colour of that hue, neutrals included
+
+    bool isOff() const;
+    uint64_t content() const;
+    friend bool operator==(const ColourLook &, const ColourLook &) = default;
+};
+
+/// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
+Result<void> check(const ColourLook &look);
+
+/// A look's tables for photos of one profile.
+class ColourLookRow
+{
+public:
+    ColourLookRow(const ColourLook &look, const SourceColour &colour);
+
+    /// Changes n pixels of linear RGB of the photo's profile in place; rows padded to kRowRun. What
+    /// the profile cannot hold is brought in by taking chroma, its luminance stays.
+    void apply(int n, float *r, float *g, float *b) const;
+
+private:
+    void change(int n, float *L, float *a, float *b) const;
+    void bringIntoGamut(int n, float *r, float *g, float *b) const;
+
+    static constexpr int kSteps = 1024;
+    struct Entry { ///< at one lightness
+        float L = 0;
+        float addA = 0;
+        float addB = 0;
+    };
+    const SourceColour &m_colour;
+    std::vector<Entry> m_table;
+    std::array<float, 4> m_turn{}; ///< a, b -> a, b
+    std::array<float, 3> m_luminance{};
+};
+
+} // namespace buttonhole

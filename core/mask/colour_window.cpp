@@ -1,0 +1,197 @@
+#include "mask/colour_window.h"
+
+#include "mask/step_json.h"
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+using nlohmann::json;
+
+constexpr int kHueSteps = 1440;
+constexpr float kMostChroma = 0.5F;
+constexpr double kRadPerDeg = 3.14159265358979323846 / 180.0;
+
+/// A turn in 0..4 that rises with the hue and needs no trigonometry.
+float turnOf(float a, float b)
+{
+    const float sum = std::max(std::abs(a) + std::abs(b), 1e-12F);
+    const float part = b / sum;
+    return a < 0 ? 2 - part : part < 0 ? part + 4 : part;
+}
+
+/// The hue, degrees, of a turn.
+double degOf(double turn)
+{
+    const double part = turn <= 1 ? turn : turn <= 3 ? 2 - turn : turn - 4;
+    const double side = 1 - std::abs(part);
+    return std::atan2(part, turn > 1 && turn < 3 ? -side : side) / kRadPerDeg;
+}
+
+json rangeToJson(const ColourRange &range)
+{
+    const auto soft = [](const SoftRange &r) {
+        return json{{"least", r.least}, {"most", r.most}, {"soft", r.soft}};
+    };
+    return {{"hueDeg", range.hueDeg},
+            {"hueWidthDeg", range.hueWidthDeg},
+            {"hueSoftDeg", range.hueSoftDeg},
+            {"chroma", soft(range.chroma)},
+            {"lightness", soft(range.lightness)}};
+}
+
+Result<ColourRange> rangeFromJson(const json &in)
+{
+    constexpr const char *kKind = "colour window";
+    ColourRange out;
+    if (auto fine = readNumbers(in, kKind,
+                                {{"hueDeg", &out.hueDeg, 0, 360},
+                                 {"hueWidthDeg", &out.hueWidthDeg, 0, 360},
+                                 {"hueSoftDeg", &out.hueSoftDeg, 0, 180}});
+        !fine)
+        return fine.error();
+    for (auto [name, range] :
+         {std::pair{"chroma", &out.chroma}, std::pair{"lightness", &out.lightness}})
+        if (in.contains(name))
+            if (auto fine = readNumbers(in.at(name), kKind,
+                                        {{"least", &range->least, 0, 2},
+                                         {"most", &range->most, 0, 2},
+                                         {"soft", &range->soft, 0, 1}});
+                !fine)
+                return fine.error();
+    return out;
+}
+
+} // namespace
+
+ColourWindowStep::ColourWindowStep(ColourWindow window)
+    : PixelStep(window.places), m_window(std::move(window)), m_range(tabled(m_window.range))
+{
+    for (const ColourRange &range : m_window.excluded)
+        m_excluded.push_back(tabled(range));
+}
+
+ColourWindowStep::Tabled ColourWindowStep::tabled(const ColourRange &range)
+{
+    Tabled out{range, std::vector<float>(kHueSteps + 2)};
+    const float half = range.hueWidthDeg / 2;
+    const SoftRange hue{-half, half, range.hueSoftDeg};
+    for (int i = 0; i < kHueSteps + 2; ++i) {
+        const double deg = degOf(4.0 * (i % kHueSteps) / kHueSteps);
+        out.hue[size_t(i)] = hue.at(float(std::remainder(deg - range.hueDeg, 360.0)));
+    }
+    return out;
+}
+
+float ColourWindowStep::shareOf(const Tabled &in, float L, float chroma, float hueAt,
+                                bool lightnessCounts) const
+{
+    const float byChroma = in.range.chroma.at(chroma);
+    if (byChroma == 0)
+        return 0;
+    const int below = int(hueAt);
+    const float part = hueAt - float(below);
+    const float byHue =
+        in.hue[size_t(below)] + part * (in.hue[size_t(below) + 1] - in.hue[size_t(below)]);
+    const float share = byChroma * byHue;
+    return lightnessCounts && share > 0 ? share * in.range.lightness.at(L) : share;
+}
+
+void ColourWindowStep::coverageRow(const float *L, const float *a, const float *b, int n,
+                                   float *out) const
+{
+    for (int i = 0; i < n; ++i) {
+        const float chroma = std::sqrt(a[i] * a[i] + b[i] * b[i]);
+        const float hueAt = turnOf(a[i], b[i]) * (float(kHueSteps) / 4);
+        float share = shareOf(m_range, L[i], chroma, hueAt, !m_window.followsShading);
+        for (const Tabled &excluded : m_excluded)
+            if (share > 0)
+                share *= 1 - shareOf(excluded, L[i], chroma, hueAt, true);
+        out[i] = share;
+    }
+}
+
+std::string ColourWindowStep::summary() const
+{
+    const auto whole = [](float v) { return std::to_string(std::lround(v)); };
+    std::string out =
+        whole(m_window.range.hueDeg) + "° ± " + whole(m_window.range.hueWidthDeg / 2) + "°";
+    if (isConnected())
+        out += ", connected";
+    return out;
+}
+
+void ColourWindowStep::toJson(json &out, MaskWriter *, const std::string &) const
+{
+    out["range"] = rangeToJson(m_window.range);
+    out["followsShading"] = m_window.followsShading;
+    if (!m_window.excluded.empty())
+        out["excluded"] = json::array();
+    for (const ColourRange &range : m_window.excluded)
+        out["excluded"].push_back(rangeToJson(range));
+    placesToJson(out, m_window.places);
+}
+
+Result<std::shared_ptr<const StepShape>> ColourWindowStep::fromJson(const json &in, MaskReader &)
+{
+    ColourWindow window;
+    const auto range = rangeFromJson(in.at("range"));
+    if (!range)
+        return range.error();
+    window.range = *range;
+    window.followsShading = in.value("followsShading", true);
+    for (const json &each : in.value("excluded", json::array())) {
+        const auto excluded = rangeFromJson(each);
+        if (!excluded)
+            return excluded.error();
+        window.excluded.push_back(*excluded);
+    }
+    auto places = placesFromJson(in);
+    if (!places)
+        return places.error();
+    window.places = std::move(*places);
+    return std::shared_ptr<const StepShape>(std::make_shared<ColourWindowStep>(std::move(window)));
+}
+
+ColourRange rangeAround(const ColourSpread &spread)
+{
+    ColourRange out;
+    // Lit and shaded parts of one thing differ by a few degrees; noise turns the hue of weak
+    // colours further.
+    const float noise = std::min(4 + 0.35F / std::max(spread.leastChroma, 0.01F), 40.0F);
+    const float below = std::min(spread.hueBelowDeg + noise, 179.0F);
+    const float above = std::min(spread.hueAboveDeg + noise, 179.0F);
+    out.hueDeg = std::fmod(spread.hueDeg + (above - below) / 2 + 360, 360.0F);
+    out.hueWidthDeg = below + above;
+    out.hueSoftDeg = std::min(noise, 180.0F);
+    out.chroma.least = spread.leastChroma * 0.5F;
+    out.chroma.most = kMostChroma;
+    out.chroma.soft = std::max(spread.leastChroma * 0.25F, 0.004F);
+    out.lightness.least = std::max(spread.leastLightness - 0.10F, 0.0F);
+    out.lightness.most = std::min(spread.mostLightness + 0.10F, 1.0F);
+    out.lightness.soft = 0.08F;
+    return out;
+}
+
+ColourRange widened(const ColourRange &range, const ColourSpread &spread)
+{
+    const ColourRange more = rangeAround(spread);
+    ColourRange out = range;
+    // Both arcs, measured from the first one's middle.
+    const float to = std::remainder(more.hueDeg - range.hueDeg, 360.0F);
+    const float low = std::min(-range.hueWidthDeg / 2, to - more.hueWidthDeg / 2);
+    const float high = std::max(range.hueWidthDeg / 2, to + more.hueWidthDeg / 2);
+    out.hueWidthDeg = std::min(high - low, 360.0F);
+    out.hueDeg = std::fmod(range.hueDeg + (low + high) / 2 + 720, 360.0F);
+    out.chroma.least = std::min(range.chroma.least, more.chroma.least);
+    out.chroma.most = std::max(range.chroma.most, more.chroma.most);
+    out.lightness.least = std::min(range.lightness.least, more.lightness.least);
+    out.lightness.most = std::max(range.lightness.most, more.lightness.most);
+    return out;
+}
+
+} // namespace buttonhole

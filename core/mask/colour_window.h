@@ -1,0 +1,64 @@
+#pragma once
+
+#include "mask/pixel_step.h"
+
+namespace buttonhole
+{
+
+/// A soft part of OKLCh.
+struct ColourRange {
+    float hueDeg = 0;       ///< the middle, 0..360
+    float hueWidthDeg = 30; ///< full coverage over so many degrees, 0..360
+    float hueSoftDeg = 12;  ///< fading on either side
+    SoftRange chroma{0.04F, 0.5F, 0.02F};
+    SoftRange lightness{0, 1, 0.08F};
+    friend bool operator==(const ColourRange &, const ColourRange &) = default;
+};
+
+/// A soft range over hue, chroma and lightness, less what is excluded.
+struct ColourWindow {
+    ColourRange range;
+    bool followsShading = true; ///< lightness runs free
+    std::vector<ColourRange> excluded;
+    std::vector<PhotoPoint> places; ///< connected to these only; empty: anywhere
+    friend bool operator==(const ColourWindow &, const ColourWindow &) = default;
+};
+
+/// Kind "colour-window".
+class ColourWindowStep final : public PixelStep
+{
+public:
+    explicit ColourWindowStep(ColourWindow window);
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+                                                             MaskReader &reader);
+    const ColourWindow &window() const { return m_window; }
+
+    std::string kind() const override { return "colour-window"; }
+    std::string title() const override { return "Colour window"; }
+    std::string summary() const override;
+    void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+
+protected:
+    void coverageRow(const float *L, const float *a, const float *b, int n,
+                     float *out) const override;
+
+private:
+    /// A range with the coverage of each hue in a table over kHueSteps of the turn.
+    struct Tabled {
+        ColourRange range;
+        std::vector<float> hue;
+    };
+    static Tabled tabled(const ColourRange &range);
+    float shareOf(const Tabled &in, float L, float chroma, float hueAt, bool lightnessCounts) const;
+
+    ColourWindow m_window;
+    Tabled m_range;
+    std::vector<Tabled> m_excluded;
+};
+
+/// The range for a first pick: room for the noise and shading round one colour.
+ColourRange rangeAround(const ColourSpread &spread);
+/// The smallest range that holds both, softness kept.
+ColourRange widened(const ColourRange &range, const ColourSpread &spread);
+
+} // namespace buttonhole

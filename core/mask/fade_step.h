@@ -1,0 +1,38 @@
+#pragma once
+
+#include "mask/pixel_step.h"
+
+namespace buttonhole
+{
+
+/// A gradient with movable handles.
+struct Fade {
+    bool isRound = false;
+    PhotoPoint from;   ///< straight: where coverage is full; round: the middle
+    PhotoPoint to;     ///< straight: where it has ended; round: a point on the rim
+    float ratio = 1;   ///< round: the other axis as a share of that to `to`, 0.02..50
+    float feather = 1; ///< 0..1: share of the way over which it fades, at the far end
+    friend bool operator==(const Fade &, const Fade &) = default;
+};
+
+/// Kind "fade": goes by the place alone.
+class FadeStep final : public StepShape
+{
+public:
+    explicit FadeStep(const Fade &fade) : m_fade(fade) {}
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+                                                             MaskReader &reader);
+    const Fade &fade() const { return m_fade; }
+
+    std::string kind() const override { return "fade"; }
+    std::string title() const override { return "Fade"; }
+    std::string summary() const override { return m_fade.isRound ? "round" : "straight"; }
+    Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
+                    uint16_t *hi) const override;
+    void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+
+private:
+    Fade m_fade;
+};
+
+} // namespace buttonhole

@@ -1,0 +1,44 @@
+#pragma once
+
+#include "mask/pixel_step.h"
+
+namespace buttonhole
+{
+
+/// Pixels like those clicked.
+struct Match {
+    struct Click {
+        PhotoPoint at;
+        LabColour colour; ///< what was there, over the tip
+        friend bool operator==(const Click &, const Click &) = default;
+    };
+    std::vector<Click> clicks;
+    float reach = 0.08F; ///< 0..1: distance in OKLab up to which a pixel is alike
+    float soft = 0.4F;   ///< 0..1: share of the reach over which the edge fades
+    bool isConnected = true;
+    friend bool operator==(const Match &, const Match &) = default;
+};
+
+/// Kind "match". The distance counts lightness by half, so that shading joins before other hues do.
+class MatchStep final : public PixelStep
+{
+public:
+    explicit MatchStep(Match match);
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+                                                             MaskReader &reader);
+    const Match &match() const { return m_match; }
+
+    std::string kind() const override { return "match"; }
+    std::string title() const override { return "Match"; }
+    std::string summary() const override;
+    void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+
+protected:
+    void coverageRow(const float *L, const float *a, const float *b, int n,
+                     float *out) const override;
+
+private:
+    Match m_match;
+};
+
+} // namespace buttonhole

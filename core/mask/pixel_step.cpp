@@ -1,0 +1,197 @@
+#include "mask/pixel_step.h"
+
+#include "colour/oklab.h"
+#include "colour/pixel_rows.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <cmath>
+#include <numeric>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+/// What is at least this much covered joins its neighbour.
+constexpr uint16_t kJoins = 65535 / 4;
+/// Connections are looked for at the level within this long edge: a pixel there is at most a few of
+/// the photo, and the whole of it takes a moment only.
+constexpr int kJoinLongEdge = 3200;
+
+/// OKLab of a run of a level's pixels, in rows padded for SIMD.
+struct LabRun {
+    alignas(64) float L[kRowRun + 64];
+    alignas(64) float a[kRowRun + 64];
+    alignas(64) float b[kRowRun + 64];
+
+    void read(const PhotoLevels &levels, int level, int x, int y, int n)
+    {
+        std::visit(
+            [&](const auto &image) { decodeRow(levels.colour(), image.pixel(x, y), n, L, a, b); },
+            levels.level(level));
+        labRow(levels.colour().toLms.data(), n, L, a, b);
+    }
+};
+
+float percentile(std::vector<float> &values, double share)
+{
+    const auto nth = values.begin() + ptrdiff_t(share * double(values.size() - 1) + 0.5);
+    std::nth_element(values.begin(), nth, values.end());
+    return *nth;
+}
+
+} // namespace
+
+float SoftRange::at(float value) const
+{
+    if (value >= least && value <= most)
+        return 1;
+    const float beyond = value < least ? least - value : value - most;
+    return soft > 0 ? smoothStep(1 - beyond / soft) : 0.0F;
+}
+
+/// Pixels of one level that are connected with the step's places, and a rim so that soft edges
+/// stay.
+struct PixelStep::Joined {
+    int level = 0;
+    Image<uint8_t> inside;
+};
+
+void PixelStep::plainCoverage(const PhotoLevels &levels, int level, const Rect &area,
+                              uint16_t *out) const
+{
+    LabRun run;
+    alignas(64) float share[kRowRun + 64];
+    for (int y = area.y0; y < area.y1; ++y)
+        for (int x = area.x0; x < area.x1; x += kRowRun) {
+            const int n = std::min(kRowRun, area.x1 - x);
+            run.read(levels, level, x, y, n);
+            coverageRow(run.L, run.a, run.b, n, share);
+            for (int i = 0; i < n; ++i)
+                *out++ = uint16_t(share[i] * 65535.0F + 0.5F);
+        }
+}
+
+std::shared_ptr<const PixelStep::Joined> PixelStep::findJoined(const PhotoLevels &levels) const
+{
+    const auto make = [&]() -> Memo::Value {
+        auto joined = std::make_shared<Joined>();
+        joined->level = levels.levelWithin(kJoinLongEdge);
+        const Rect all = levels.rectOf(joined->level);
+        cv::Mat1b like(all.y1, all.x1);
+        parallelTiles(all, [&](const Rect &tile) {
+            std::vector<uint16_t> values(tile.area());
+            plainCoverage(levels, joined->level, tile, values.data());
+            const uint16_t *value = values.data();
+            for (int y = tile.y0; y < tile.y1; ++y)
+                for (int x = tile.x0; x < tile.x1; ++x)
+                    like(y, x) = *value++ >= kJoins ? 255 : 0;
+        });
+        cv::Mat1i labels;
+        const int count = cv::connectedComponents(like, labels, 8, CV_32S);
+        std::vector<uint8_t> isJoined(size_t(count), 0);
+        for (const PhotoPoint &place : m_places) {
+            const int x = std::clamp(int(place.x) >> joined->level, 0, all.x1 - 1);
+            const int y = std::clamp(int(place.y) >> joined->level, 0, all.y1 - 1);
+            isJoined[size_t(labels(y, x))] = 255;
+        }
+        isJoined[0] = 0; // what is not alike
+        cv::Mat1b inside(all.y1, all.x1);
+        parallelRows(all.y1, 64, [&](int y0, int y1) {
+            for (int y = y0; y < y1; ++y)
+                for (int x = 0; x < all.x1; ++x)
+                    inside(y, x) = isJoined[size_t(labels(y, x))];
+        });
+        joined->inside = Image<uint8_t>(all.x1, all.y1, 1);
+        cv::Mat to(all.y1, all.x1, CV_8UC1, joined->inside.row(0), joined->inside.stride());
+        cv::dilate(inside, to, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
+        return joined;
+    };
+    return std::static_pointer_cast<const Joined>(
+        levels.memo().find(joinedContent(content(), 0x701D), make));
+}
+
+StepShape::Effect PixelStep::coverage(const PhotoLevels &levels, int level, const Rect &area,
+                                      uint16_t *lo, uint16_t *) const
+{
+    plainCoverage(levels, level, area, lo);
+    if (!isConnected())
+        return Effect::Raises;
+    const auto joined = findJoined(levels);
+    const Rect all = levels.rectOf(joined->level);
+    const auto placeOf = [&](int at, int most) {
+        return std::min(level <= joined->level ? at >> (joined->level - level)
+                                               : at << (level - joined->level),
+                        most - 1);
+    };
+    for (int y = area.y0; y < area.y1; ++y) {
+        const uint8_t *inside = joined->inside.row(placeOf(y, all.y1));
+        for (int x = area.x0; x < area.x1; ++x, ++lo)
+            if (inside[placeOf(x, all.x1)] == 0)
+                *lo = 0;
+    }
+    return Effect::Raises;
+}
+
+LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side)
+{
+    const Rect photo = levels.rectOf(0);
+    const int x = std::clamp(int(std::floor(at.x)), 0, photo.x1 - 1);
+    const int y = std::clamp(int(std::floor(at.y)), 0, photo.y1 - 1);
+    const int half = side / 2;
+    const Rect area = intersected(photo, {x - half, y - half, x + half + 1, y + half + 1});
+    double sum[3] = {};
+    LabRun run;
+    for (int row = area.y0; row < area.y1; ++row) {
+        run.read(levels, 0, area.x0, row, area.width());
+        for (int i = 0; i < area.width(); ++i) {
+            sum[0] += run.L[i];
+            sum[1] += run.a[i];
+            sum[2] += run.b[i];
+        }
+    }
+    const double n = double(area.area());
+    return {float(sum[0] / n), float(sum[1] / n), float(sum[2] / n)};
+}
+
+ColourSpread measureSpread(const PhotoLevels &levels, const Rect &area)
+{
+    int level = 0;
+    constexpr size_t kEnough = size_t(256) * 256;
+    while (level + 1 < levels.count() && (area.area() >> (2 * level)) > kEnough)
+        ++level;
+    const Rect part = intersected(atLevel(area, level), levels.rectOf(level));
+    std::vector<float> lightness, chroma, a, b;
+    LabRun run;
+    for (int y = part.y0; y < part.y1; ++y)
+        for (int x = part.x0; x < part.x1; x += kRowRun) {
+            const int n = std::min(kRowRun, part.x1 - x);
+            run.read(levels, level, x, y, n);
+            for (int i = 0; i < n; ++i) {
+                lightness.push_back(run.L[i]);
+                chroma.push_back(std::hypot(run.a[i], run.b[i]));
+                a.push_back(run.a[i]);
+                b.push_back(run.b[i]);
+            }
+        }
+    ColourSpread out;
+    if (lightness.empty())
+        return out;
+    const double sumA = std::accumulate(a.begin(), a.end(), 0.0);
+    const double sumB = std::accumulate(b.begin(), b.end(), 0.0);
+    out.hueDeg = float(hueDeg({0, sumA, sumB}));
+    std::vector<float> turn(a.size());
+    for (size_t i = 0; i < a.size(); ++i)
+        turn[i] = std::remainder(float(hueDeg({0, a[i], b[i]})) - out.hueDeg, 360.0F);
+    out.hueBelowDeg = std::max(0.0F, -percentile(turn, 0.05));
+    out.hueAboveDeg = std::max(0.0F, percentile(turn, 0.95));
+    out.leastChroma = percentile(chroma, 0.05);
+    out.mostChroma = percentile(chroma, 0.95);
+    out.leastLightness = percentile(lightness, 0.05);
+    out.mostLightness = percentile(lightness, 0.95);
+    return out;
+}
+
+} // namespace buttonhole

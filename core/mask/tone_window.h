@@ -1,0 +1,33 @@
+#pragma once
+
+#include "mask/pixel_step.h"
+
+namespace buttonhole
+{
+
+/// Kind "tone-window": a soft range of OKLab lightness.
+class ToneWindowStep final : public PixelStep
+{
+public:
+    explicit ToneWindowStep(const SoftRange &lightness, std::vector<PhotoPoint> places = {})
+        : PixelStep(std::move(places)), m_lightness(lightness)
+    {
+    }
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+                                                             MaskReader &reader);
+    const SoftRange &lightness() const { return m_lightness; }
+
+    std::string kind() const override { return "tone-window"; }
+    std::string title() const override { return "Tone window"; }
+    std::string summary() const override;
+    void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+
+protected:
+    void coverageRow(const float *L, const float *a, const float *b, int n,
+                     float *out) const override;
+
+private:
+    SoftRange m_lightness;
+};
+
+} // namespace buttonhole

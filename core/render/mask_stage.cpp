@@ -1,0 +1,123 @@
+#include "render/mask_stage.h"
+
+#include "render/cached_tile.h"
+
+#include <algorithm>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+/// Copies what `from` and `area` share; rows of `out` are `area` wide.
+void copyShared(const CachedTile &from, const Rect &shared, const Rect &area, uint16_t *out)
+{
+    for (int y = shared.y0; y < shared.y1; ++y)
+        std::copy_n(from.row(y, shared), shared.width(),
+                    out + size_t(y - area.y0) * size_t(area.width()) + (shared.x0 - area.x0));
+}
+
+/// The folded mask of one keep, tile by tile out of the cache.
+class CachedFold
+{
+public:
+    CachedFold(const PhotoLevels &levels, const Keep &keep, StageCache &cache, bool mayMake)
+        : m_levels(levels), m_keep(keep), m_cache(cache), m_mayMake(mayMake),
+          m_content(joinedContent(levels.content(), foldedContent(keep)))
+    {
+    }
+
+    void operator()(int level, const Rect &area, uint16_t *out) const
+    {
+        const Rect picture = m_levels.rectOf(level);
+        for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
+            for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx)
+                copyTile(level, intersected(area, tileRect(tx, ty, picture)), picture, area, out);
+    }
+
+private:
+    void copyTile(int level, const Rect &shared, const Rect &picture, const Rect &area,
+                  uint16_t *out) const
+    {
+        CachedTile tile =
+            cachedTile(m_cache, StageCache::Stage::FoldedMask, m_content, level, shared, picture,
+                       m_mayMake, [&](const Rect &whole, uint16_t *to) {
+                           foldedMask(m_levels, m_keep, level, whole, to);
+                       });
+        if (!tile.values) {
+            auto values = takeTilePixels();
+            foldedMask(m_levels, m_keep, level, shared, values.get());
+            tile = {std::move(values), shared};
+        }
+        copyShared(tile, shared, area, out);
+    }
+
+    const PhotoLevels &m_levels;
+    const Keep &m_keep;
+    StageCache &m_cache;
+    bool m_mayMake;
+    uint64_t m_content;
+};
+
+void cachedKeepMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                    uint16_t *out, StageCache &cache)
+{
+    const Rect picture = levels.rectOf(level);
+    const bool isWhole = isWholeTile(area, picture);
+    const CachedFold fold(levels, keep, cache, isWhole);
+    const auto shape = [&](const Rect &part, uint16_t *to) {
+        if (keep.hasMargin()) // neighbours will ask for the folded mask again
+            shapedMask(levels, keep, level, part, to, fold);
+        else
+            shapedMask(levels, keep, level, part, to, [&](int at, const Rect &r, uint16_t *values) {
+                foldedMask(levels, keep, at, r, values);
+            });
+    };
+    const CachedTile shaped = cachedTile(cache, StageCache::Stage::KeepMask,
+                                         joinedContent(levels.content(), shapedContent(keep)),
+                                         level, area, picture, isWhole, shape);
+    if (shaped.values)
+        copyShared(shaped, area, area, out);
+    else
+        shape(area, out);
+    applyStrength(keep.strength, out, area.area());
+}
+
+} // namespace
+
+void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
+                  uint16_t *mask, uint16_t *owner, StageCache *cache)
+{
+    const size_t n = area.area();
+    std::vector<uint16_t> one;
+    bool first = true;
+    for (size_t k = 0; k < take.keeps.size(); ++k) {
+        const Keep &keep = take.keeps[k];
+        if (!keep.on)
+            continue;
+        one.resize(first ? 0 : n);
+        uint16_t *to = first ? mask : one.data();
+        if (cache && !keep.steps.empty())
+            cachedKeepMask(levels, keep, level, area, to, *cache);
+        else
+            keepMask(levels, keep, level, area, to);
+        const auto mark = uint16_t(k + 1);
+        if (owner)
+            for (size_t i = 0; i < n; ++i)
+                owner[i] = to[i] > 0 && (first || to[i] >= mask[i]) ? mark
+                           : first                                  ? uint16_t(0)
+                                                                    : owner[i];
+        if (!first)
+            for (size_t i = 0; i < n; ++i)
+                mask[i] = std::max(mask[i], one[i]);
+        first = false;
+    }
+    if (!first)
+        return;
+    std::fill_n(mask, n, uint16_t(0));
+    if (owner)
+        std::fill_n(owner, n, uint16_t(0));
+}
+
+} // namespace buttonhole

@@ -1,0 +1,17 @@
+#pragma once
+
+#include "document/take.h"
+#include "render/stage_cache.h"
+
+namespace buttonhole
+{
+
+/// What stays in colour by all keeps that are on: the greatest of their masks.
+/// @param mask  area.area() values, uint16 0..65535
+/// @param owner if not null, area.area() values: 1 + the index in take.keeps of the keep whose
+///              colour shows (the later one wins where it is at least as strong), 0 where none
+/// @param cache for masks that will be asked for again; values are the same without
+void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
+                  uint16_t *mask, uint16_t *owner = nullptr, StageCache *cache = nullptr);
+
+} // namespace buttonhole
