@@ -64,8 +64,7 @@ ColourLookRow::ColourLookRow(const ColourLook &look, const SourceColour &colour)
                               float(warm * std::sin(kAmberDeg * kRadPerDeg) +
                                     tint * std::sin(look.tintHueDeg * kRadPerDeg))};
     }
-    for (size_t c = 0; c < 3; ++c)
-        m_luminance[c] = float(colour.profile.toXyz()[1][c]);
+    m_fromXyz = inverse(colour.profile.toXyz());
 }
 
 void ColourLookRow::change(int n, float *L, float *a, float *b) const
@@ -85,22 +84,31 @@ void ColourLookRow::change(int n, float *L, float *a, float *b) const
     }
 }
 
-void ColourLookRow::bringIntoGamut(int n, float *r, float *g, float *b) const
+void ColourLookRow::bringIntoGamut(const float *L, const float *a, const float *b, int n,
+                                   float *red, float *green, float *blue) const
 {
     for (int i = 0; i < n; ++i) {
-        const float most = std::max({r[i], g[i], b[i]});
-        const float least = std::min({r[i], g[i], b[i]});
-        if (most <= 1 && least >= 0)
+        // Rounding may leave the gamut by a hair: encoding takes care of that.
+        constexpr float kHair = 1e-4F;
+        if (std::max({red[i], green[i], blue[i]}) <= 1 + kHair &&
+            std::min({red[i], green[i], blue[i]}) >= -kHair)
             continue;
-        const float y = std::clamp(
-            m_luminance[0] * r[i] + m_luminance[1] * g[i] + m_luminance[2] * b[i], 0.0F, 1.0F);
-        float share = 1;
-        if (most > 1)
-            share = (1 - y) / std::max(most - y, 1e-6F);
-        if (least < 0)
-            share = std::min(share, y / std::max(y - least, 1e-6F));
-        for (float *c : {r + i, g + i, b + i})
-            *c = y + share * (*c - y);
+        const Oklab lab{std::clamp(L[i], 0.0F, 1.0F), a[i], b[i]};
+        double fits = 0;
+        double tooMuch = 1;
+        const auto withChroma = [&](double share) {
+            return m_fromXyz * toXyz({lab.L, lab.a * share, lab.b * share});
+        };
+        for (int k = 0; k < 10; ++k) {
+            const double share = (fits + tooMuch) / 2;
+            const Vector3 rgb = withChroma(share);
+            const auto [least, most] = std::minmax({rgb[0], rgb[1], rgb[2]});
+            (least >= 0 && most <= 1 ? fits : tooMuch) = share;
+        }
+        const Vector3 rgb = withChroma(fits);
+        red[i] = float(rgb[0]);
+        green[i] = float(rgb[1]);
+        blue[i] = float(rgb[2]);
     }
 }
 
@@ -108,8 +116,12 @@ void ColourLookRow::apply(int n, float *r, float *g, float *b) const
 {
     labRow(m_colour.toLms.data(), n, r, g, b);
     change(n, r, g, b);
+    float lab[3][kRowRun];
+    std::copy_n(r, n, lab[0]);
+    std::copy_n(g, n, lab[1]);
+    std::copy_n(b, n, lab[2]);
     linearOfLabRow(m_colour.fromLms.data(), n, r, g, b);
-    bringIntoGamut(n, r, g, b);
+    bringIntoGamut(lab[0], lab[1], lab[2], n, r, g, b);
 }
 
 } // namespace buttonhole

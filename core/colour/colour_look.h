@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/result.h"
+#include "colour/matrix.h"
 
 #include <array>
 #include <cstdint>
@@ -35,12 +36,13 @@ public:
     ColourLookRow(const ColourLook &look, const SourceColour &colour);
 
     /// Changes n pixels of linear RGB of the photo's profile in place; rows padded to kRowRun. What
-    /// the profile cannot hold is brought in by taking chroma, its luminance stays.
+    /// the profile cannot hold is brought in by taking chroma; hue and lightness stay.
     void apply(int n, float *r, float *g, float *b) const;
 
 private:
     void change(int n, float *L, float *a, float *b) const;
-    void bringIntoGamut(int n, float *r, float *g, float *b) const;
+    void bringIntoGamut(const float *L, const float *a, const float *b, int n, float *red,
+                        float *green, float *blue) const;
 
     static constexpr int kSteps = 1024;
     struct Entry { ///< at one lightness
@@ -51,7 +53,7 @@ private:
     const SourceColour &m_colour;
     std::vector<Entry> m_table;
     std::array<float, 4> m_turn{}; ///< a, b -> a, b
-    std::array<float, 3> m_luminance{};
+    Matrix3 m_fromXyz{};
 };
 
 } // namespace buttonhole

@@ -51,6 +51,26 @@ private Q_SLOTS:
         QCOMPARE(takeToJson(*again, nullptr).dump(), once.dump());
     }
 
+    void aKeepsShapeAndLookComeBack()
+    {
+        json in = sample();
+        QCOMPARE(takeToJson(*read(in), nullptr).at("readableFrom").get<int>(), 1);
+        in["keeps"][0]["growPx"] = -4.5;
+        in["keeps"][0]["featherPx"] = 12;
+        in["keeps"][0]["look"] = {{"hueShiftDeg", -20}, {"saturation", 0.5}, {"lightness", 0.25},
+                                  {"warmth", 0.125},    {"tintHueDeg", 200}, {"tint", 0.75}};
+        const auto take = read(in);
+        QVERIFY(take);
+        QCOMPARE(take->keeps[0].growPx, -4.5F);
+        QCOMPARE(take->keeps[0].featherPx, 12.0F);
+        QCOMPARE(take->keeps[0].look, (ColourLook{-20, 0.5F, 0.25F, 0.125F, 200, 0.75F}));
+        const json out = takeToJson(*take, nullptr);
+        QCOMPARE(out.at("readableFrom").get<int>(), 3);
+        QCOMPARE(read(out)->keeps[0].look, take->keeps[0].look);
+        in["keeps"][0]["look"]["warmth"] = 2;
+        QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
+    }
+
     void defaultsFillWhatIsLeftOut()
     {
         const auto take = read(json::parse(R"({"format": "buttonhole-take", "keeps": [{}]})"));

@@ -209,6 +209,40 @@ private Q_SLOTS:
         QVERIFY(std::abs(cut.at(200, 150, 1) - original.at(200, 150, 1)) < 8000);
     }
 
+    /// A look changes what its keep owns and nothing else, in tiles as in the whole.
+    void looksChangeWhatTheyOwn()
+    {
+        const auto photo = test::makePhoto(400, 300);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        Take take = softTake(400, 300);
+        const Picture plain = render16(*levels, take, View::Result, photo->rect());
+        take.keeps[0].look.hueShiftDeg = 90;
+        const auto mask = test::maskOf(take.keeps[0], photo->rect());
+        for (const bool greyOn : {true, false}) {
+            take.greyOn = greyOn;
+            const Picture looked = render16(*levels, take, View::Result, photo->rect());
+            const Picture right = render16(*levels, take, View::Result, {200, 0, 400, 300});
+            int changed = 0;
+            for (int y = 0; y < 300; y += 3)
+                for (int x = 0; x < 400; ++x) {
+                    const uint16_t m = mask[size_t(y) * 400 + size_t(x)];
+                    for (int c = 0; c < 3; ++c) {
+                        if (m == 0)
+                            QCOMPARE(looked.at(x, y, c),
+                                     greyOn ? plain.at(x, y, c) : test::codeAt(*photo, x, y, c));
+                        if (x >= 200)
+                            QCOMPARE(right.at(x - 200, y, c), looked.at(x, y, c));
+                        changed += m > 32768 && looked.at(x, y, c) != plain.at(x, y, c);
+                    }
+                }
+            QVERIFY(changed > 1000);
+        }
+        take.keeps[0].on = false;
+        take.greyOn = false;
+        QCOMPARE(render16(*levels, take, View::Result, photo->rect()).at(200, 150, 0),
+                 test::codeAt(*photo, 200, 150, 0));
+    }
+
     void laterKeepsJoinByTheGreater()
     {
         const auto levels = PhotoLevels::makeFlat(test::makePhoto(400, 300));

@@ -1,0 +1,208 @@
+#include "mask/keep.h"
+
+#include "mask/brush_step.h"
+#include "mask/mask_filter.h"
+#include "registry.h"
+#include "render/mask_stage.h"
+#include "samples.h"
+
+#include <algorithm>
+#include <cmath>
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr int kSide = 400;
+
+MaskPart discPart(float radius, uint16_t value = 65535)
+{
+    MaskPart part({0, 0, kSide, kSide});
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x)
+            if (std::hypot(float(x) + 0.5F - kSide / 2.0F, float(y) + 0.5F - kSide / 2.0F) < radius)
+                part.values[size_t(y) * kSide + size_t(x)] = value;
+    return part;
+}
+
+/// Radius of a disc of the same area.
+double radiusOf(const MaskPart &part)
+{
+    double sum = 0;
+    for (const uint16_t v : part.values)
+        sum += v / 65535.0;
+    return std::sqrt(sum / 3.14159265358979);
+}
+
+Take spotTake(int width, int height)
+{
+    return test::makePaintedTake(width, height,
+                                 {test::makeStroke({120, 0, 1, 1, PressureSteers::Nothing},
+                                                   {{float(width) / 2, float(height) / 2}})});
+}
+
+} // namespace
+
+class TstKeep : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void growingMovesTheEdge_data()
+    {
+        QTest::addColumn<double>("by");
+        for (const double by : {1.0, 2.5, 8.0, 9.0, 40.0, 90.0, -1.0, -7.5, -20.0, -45.0})
+            QTest::newRow(qPrintable(QString::number(by))) << by;
+    }
+    void growingMovesTheEdge()
+    {
+        QFETCH(double, by);
+        MaskPart part = discPart(60);
+        grow(part, float(by));
+        // An octagon reaches up to 8 % further at its corners; whole pixels round.
+        QVERIFY(std::abs(radiusOf(part) - (60 + by)) < 0.6 + 0.085 * std::abs(by));
+        if (by < 0) // inside a disc it is the corners that reach the rim
+            return;
+        // Straight on it is exact.
+        const auto at = [&](double x) {
+            return part.values[size_t(kSide / 2) * kSide + size_t(kSide / 2 + x)];
+        };
+        QCOMPARE(int(at(60 + std::floor(by) - 1)), 65535);
+        QCOMPARE(int(at(60 + std::ceil(by) + 1)), 0);
+    }
+
+    void growingKeepsFaintMasksFaint()
+    {
+        MaskPart part = discPart(30, 9000);
+        grow(part, 25);
+        QCOMPARE(int(*std::max_element(part.values.begin(), part.values.end())), 9000);
+        QVERIFY(std::abs(radiusOf(part) - 55 * std::sqrt(9000 / 65535.0)) < 2);
+        MaskPart full({0, 0, 50, 50});
+        std::fill(full.values.begin(), full.values.end(), uint16_t(65535));
+        grow(full, -10); // the picture's border is no edge
+        QCOMPARE(int(*std::min_element(full.values.begin(), full.values.end())), 65535);
+    }
+
+    void featheringIsGaussian_data()
+    {
+        QTest::addColumn<double>("sigma");
+        for (const double sigma : {0.5, 2.0, 6.0, 11.0, 40.0})
+            QTest::newRow(qPrintable(QString::number(sigma))) << sigma;
+    }
+    /// Below one pixel the sampled Gaussian is not quite the continuous one.
+    /// A straight edge becomes the normal distribution function, on every way through the levels.
+    void featheringIsGaussian()
+    {
+        QFETCH(double, sigma);
+        const auto photo = test::makePhoto(1200, 800);
+        const auto levels = *PhotoLevels::make(photo);
+        Keep keep;
+        keep.featherPx = float(sigma);
+        const Rect row{200, 400, 1000, 401};
+        std::vector<uint16_t> out(row.area());
+        shapedMask(*levels, keep, 0, row, out.data(),
+                   [](int level, const Rect &area, uint16_t *to) {
+                       for (int y = area.y0; y < area.y1; ++y)
+                           for (int x = area.x0; x < area.x1; ++x)
+                               *to++ = (x << level) < 608 ? 65535 : 0; // on every level's grid
+                   });
+        for (int x = row.x0; x < row.x1; ++x) {
+            const double expected =
+                0.5 * std::erfc((x + 0.5 - 608) / (sigma * std::sqrt(2.0))) * 65535;
+            QVERIFY2(std::abs(out[size_t(x - row.x0)] - expected) < (sigma < 1 ? 5000 : 900),
+                     qPrintable(QStringLiteral("x %1").arg(x)));
+        }
+    }
+
+    /// Tiles joined are the whole, and the cache changes nothing.
+    void partsAreTheWhole()
+    {
+        const auto levels = *PhotoLevels::make(test::makePhoto(700, 600));
+        Take take = spotTake(700, 600);
+        take.keeps[0].growPx = 13;
+        take.keeps[0].featherPx = 9;
+        for (const int level : {0, 1}) {
+            const Rect all = levels->rectOf(level);
+            std::vector<uint16_t> whole(all.area());
+            keepMask(*levels, take.keeps[0], level, all, whole.data());
+            StageCache cache;
+            for (const bool cached : {false, true, true})
+                parallelTiles(all, [&](const Rect &tile) {
+                    std::vector<uint16_t> part(tile.area());
+                    combinedMask(*levels, take, level, tile, part.data(), nullptr,
+                                 cached ? &cache : nullptr);
+                    for (int y = tile.y0; y < tile.y1; ++y)
+                        for (int x = tile.x0; x < tile.x1; ++x)
+                            if (part[size_t(y - tile.y0) * size_t(tile.width()) +
+                                     size_t(x - tile.x0)] !=
+                                whole[size_t(y) * size_t(all.x1) + size_t(x)])
+                                qFatal("differs at %d, %d", x, y);
+                });
+            QVERIFY(cache.bytes() > 0);
+        }
+    }
+
+    void theLaterOwnsWhereItIsStronger()
+    {
+        const auto levels = *PhotoLevels::make(test::makePhoto(300, 200));
+        Take take = spotTake(300, 200);
+        uint64_t second = 0;
+        take = withCopyOfKeep(std::move(take), take.keeps[0].id, &second);
+        const Rect all{0, 0, 300, 200};
+        std::vector<uint16_t> mask(all.area());
+        std::vector<uint16_t> owner(all.area());
+        const size_t middle = 100 * 300 + 150;
+        combinedMask(*levels, take, 0, all, mask.data(), owner.data());
+        QCOMPARE(int(owner[middle]), 2);
+        QCOMPARE(int(owner[0]), 0);
+        take = withKeep(std::move(take), second, [](Keep &k) { k.strength = 0.5F; });
+        combinedMask(*levels, take, 0, all, mask.data(), owner.data());
+        QCOMPARE(int(owner[middle]), 1);
+    }
+
+    void keepsAreEdited()
+    {
+        Take take = spotTake(300, 200);
+        const uint64_t first = take.keeps[0].id;
+        uint64_t second = 0;
+        take = withNewKeep(std::move(take), {}, &second);
+        QCOMPARE(take.findKeep(second)->name, std::string("Keep 1"));
+        uint64_t copy = 0;
+        take = withCopyOfKeep(std::move(take), first, &copy);
+        QCOMPARE(take.keeps[1].id, copy);
+        QCOMPARE(take.keeps[1].name, std::string("Spool 2"));
+        QVERIFY(take.keeps[1].steps[0].id != take.keeps[0].steps[0].id);
+        QCOMPARE(take.keeps[1].steps[0].shape, take.keeps[0].steps[0].shape);
+        take = withKeepAt(std::move(take), first, 9);
+        QCOMPARE(take.keeps.back().id, first);
+        const uint64_t step = take.findKeep(first)->steps[0].id;
+        take = withStepAt(std::move(take), first, step, second, 0);
+        QVERIFY(take.findKeep(first)->steps.empty());
+        QCOMPARE(take.findKeep(second)->steps[0].id, step);
+        take = withCopyOfStep(std::move(take), second, step, first);
+        QCOMPARE(take.findKeep(first)->steps.size(), size_t(1));
+        take = withoutKeep(std::move(take), copy);
+        QVERIFY(!take.findKeep(copy));
+        const size_t before = take.keeps.size();
+        take = withStepAt(withKeepAt(withoutKeep(std::move(take), 999), 999, 0), 999, 1, second, 0);
+        QCOMPARE(take.keeps.size(), before);
+    }
+
+    void numbersOutOfRangeAreRefused()
+    {
+        Keep keep;
+        QVERIFY(check(keep));
+        keep.featherPx = NAN;
+        QCOMPARE(check(keep).error().subject, std::string("feather"));
+        keep.featherPx = 0;
+        keep.growPx = -301;
+        QCOMPARE(check(keep).error().subject, std::string("grow"));
+        keep.growPx = 0;
+        keep.look.tint = 1.5F;
+        QCOMPARE(check(keep).error().subject, std::string("look.tint"));
+    }
+};
+
+BUTTONHOLE_TEST(TstKeep)
+
+#include "tst_keep.moc"

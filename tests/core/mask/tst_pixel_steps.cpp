@@ -1,0 +1,265 @@
+#include "mask/colour_window.h"
+#include "mask/fade_step.h"
+#include "mask/match_step.h"
+#include "mask/tone_window.h"
+
+#include "colour/oklab.h"
+#include "registry.h"
+#include "samples.h"
+
+#include <nlohmann/json.hpp>
+
+#include <functional>
+
+using namespace buttonhole;
+using nlohmann::json;
+
+namespace
+{
+
+using Painter = std::function<std::array<int, 3>(int x, int y)>;
+
+std::shared_ptr<const PhotoLevels> levelsOf(int width, int height, const Painter &paint)
+{
+    auto photo = std::make_shared<Photo>();
+    photo->width = width;
+    photo->height = height;
+    Image<uint8_t> pixels(width, height, 3);
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            const auto rgb = paint(x, y);
+            for (size_t c = 0; c < 3; ++c)
+                pixels.pixel(x, y)[c] = uint8_t(rgb[c]);
+        }
+    photo->pixels = std::move(pixels);
+    return *PhotoLevels::make(photo);
+}
+
+/// Two teal squares, the right one in the shade; a red one under each; grey around.
+std::array<int, 3> squares(int x, int y)
+{
+    const int column = x / 100;
+    const bool inside = x % 100 >= 20 && x % 100 < 80 && y % 100 >= 20 && y % 100 < 80;
+    if (!inside)
+        return {120, 120, 118};
+    if (y < 100)
+        return column == 0 ? std::array{20, 150, 150} : std::array{8, 75, 76};
+    return column == 0 ? std::array{190, 40, 30} : std::array{95, 18, 14};
+}
+
+std::vector<uint16_t> coverageOf(const StepShape &shape, const PhotoLevels &levels, int level = 0)
+{
+    const Rect all = levels.rectOf(level);
+    std::vector<uint16_t> lo(all.area());
+    std::vector<uint16_t> hi(all.area());
+    shape.coverage(levels, level, all, lo.data(), hi.data());
+    return lo;
+}
+
+std::shared_ptr<const StepShape> again(const StepShape &shape)
+{
+    struct NoReader final : MaskReader {
+        Result<MaskPlane> get(const json &) override
+        {
+            return Error{ErrorKind::NotFound, "mask", {}};
+        }
+    } reader;
+    json out{{"kind", shape.kind()}};
+    shape.toJson(out, nullptr, "x");
+    const auto read = stepFromJson(json::parse(out.dump()), reader);
+    return read ? *read : nullptr;
+}
+
+int at(const std::vector<uint16_t> &mask, int x, int y)
+{
+    return mask[size_t(y) * 200 + size_t(x)];
+}
+
+} // namespace
+
+class TstPixelSteps : public QObject
+{
+    Q_OBJECT
+
+    std::shared_ptr<const PhotoLevels> m_levels = levelsOf(200, 200, squares);
+
+    ColourWindow tealWindow() const
+    {
+        ColourWindow window;
+        window.range = rangeAround(measureSpread(*m_levels, {45, 45, 56, 56}));
+        return window;
+    }
+
+private Q_SLOTS:
+    void aWindowFollowsShadingUnlessToldNotTo()
+    {
+        ColourWindow window = tealWindow();
+        auto mask = coverageOf(ColourWindowStep(window), *m_levels);
+        QCOMPARE(at(mask, 50, 50), 65535);
+        QCOMPARE(at(mask, 150, 50), 65535); // the same in the shade
+        QCOMPARE(at(mask, 50, 150), 0);
+        QCOMPARE(at(mask, 5, 5), 0);
+        window.followsShading = false;
+        mask = coverageOf(ColourWindowStep(window), *m_levels);
+        QCOMPARE(at(mask, 50, 50), 65535);
+        QCOMPARE(at(mask, 150, 50), 0);
+    }
+
+    void aWindowStaysWithItsPlaces()
+    {
+        ColourWindow window = tealWindow();
+        window.places = {{50, 50}};
+        const ColourWindowStep step(window);
+        QVERIFY(step.needsLevels());
+        const auto mask = coverageOf(step, *m_levels);
+        QCOMPARE(at(mask, 50, 50), 65535);
+        QCOMPARE(at(mask, 150, 50), 0);
+        window.places = {{5, 5}}; // nothing alike there
+        const auto none = coverageOf(ColourWindowStep(window), *m_levels);
+        QCOMPARE(int(*std::max_element(none.begin(), none.end())), 0);
+    }
+
+    void picksWidenAndExclude()
+    {
+        ColourWindow window = tealWindow();
+        const ColourRange first = window.range;
+        window.range = widened(first, measureSpread(*m_levels, {45, 145, 56, 156}));
+        auto mask = coverageOf(ColourWindowStep(window), *m_levels);
+        QCOMPARE(at(mask, 50, 50), 65535);
+        QCOMPARE(at(mask, 50, 150), 65535); // red has joined
+        window.excluded = {rangeAround(measureSpread(*m_levels, {145, 145, 156, 156}))};
+        mask = coverageOf(ColourWindowStep(window), *m_levels);
+        QCOMPARE(at(mask, 150, 150), 0); // dark red goes, the lit one stays
+        QVERIFY(at(mask, 50, 150) > 60000);
+        QCOMPARE(at(mask, 50, 50), 65535);
+    }
+
+    /// The table over the turn against the angle itself.
+    void everyHueIsHit()
+    {
+        for (int deg = 0; deg < 360; deg += 7) {
+            const double angle = deg * 3.14159265358979 / 180;
+            const Vector3 rgb = inverse(Profile::srgb().toXyz()) *
+                                toXyz({0.6, 0.06 * std::cos(angle), 0.06 * std::sin(angle)});
+            std::array<int, 3> codes{};
+            for (size_t c = 0; c < 3; ++c) {
+                const float padded[64] = {float(rgb[c])};
+                uint16_t code[64];
+                encodeRow(Profile::srgb(), c, 8, padded, 1, code);
+                codes[c] = code[0];
+            }
+            const auto levels = levelsOf(8, 8, [&](int, int) { return codes; });
+            ColourWindow window;
+            window.range.hueSoftDeg = 0;
+            window.range.hueWidthDeg = 12;
+            window.range.hueDeg = float(deg);
+            QCOMPARE(int(coverageOf(ColourWindowStep(window), *levels)[0]), 65535);
+            window.range.hueDeg = float((deg + 12) % 360);
+            QCOMPARE(int(coverageOf(ColourWindowStep(window), *levels)[0]), 0);
+            window.range.hueDeg = float((deg + 348) % 360);
+            QCOMPARE(int(coverageOf(ColourWindowStep(window), *levels)[0]), 0);
+        }
+    }
+
+    void matchGathersClicks()
+    {
+        Match match;
+        const PhotoPoint lit{50, 50};
+        match.clicks = {{lit, sampleColour(*m_levels, lit, 5)}};
+        auto mask = coverageOf(MatchStep(match), *m_levels);
+        QCOMPARE(at(mask, 50, 50), 65535);
+        QCOMPARE(at(mask, 150, 50), 0);
+        const PhotoPoint shaded{150, 50};
+        match.clicks.push_back({shaded, sampleColour(*m_levels, shaded, 31)});
+        mask = coverageOf(MatchStep(match), *m_levels);
+        QCOMPARE(at(mask, 150, 50), 65535);
+        match.reach = 0.9F; // everything is alike
+        match.isConnected = false;
+        mask = coverageOf(MatchStep(match), *m_levels);
+        QCOMPARE(int(*std::min_element(mask.begin(), mask.end())), 65535);
+        QCOMPARE(MatchStep(match).summary(), std::string("2 clicks"));
+    }
+
+    void toneWindowIsByLightness()
+    {
+        const auto ramp = levelsOf(256, 4, [](int x, int) { return std::array{x, x, x}; });
+        const auto mask = coverageOf(ToneWindowStep({0.5F, 1, 0.1F}), *ramp);
+        QCOMPARE(int(mask[0]), 0);
+        QCOMPARE(int(mask[255]), 65535);
+        QVERIFY(std::is_sorted(mask.begin(), mask.begin() + 256));
+        const auto soft = std::count_if(mask.begin(), mask.begin() + 256,
+                                        [](uint16_t v) { return v > 0 && v < 65535; });
+        QVERIFY(soft > 15 && soft < 35); // a tenth of the lightness
+    }
+
+    void fadesRunFromHandleToHandle()
+    {
+        const auto levels = levelsOf(200, 200, [](int, int) { return std::array{9, 9, 9}; });
+        Fade fade{false, {50, 100}, {150, 100}, 1, 1};
+        auto mask = coverageOf(FadeStep(fade), *levels);
+        QCOMPARE(at(mask, 20, 30), 65535);
+        QCOMPARE(at(mask, 180, 30), 0);
+        QVERIFY(std::abs(at(mask, 99, 10) + at(mask, 100, 10) - 65535) < 3);
+        fade.feather = 0.2F;
+        mask = coverageOf(FadeStep(fade), *levels);
+        QCOMPARE(at(mask, 128, 10), 65535);
+        QVERIFY(at(mask, 140, 10) < 40000 && at(mask, 140, 10) > 25000);
+        const Fade round{true, {100, 100}, {180, 100}, 0.5F, 0.1F};
+        mask = coverageOf(FadeStep(round), *levels);
+        QCOMPARE(at(mask, 165, 100), 65535);
+        QCOMPARE(at(mask, 100, 130), 65535);
+        QCOMPARE(at(mask, 100, 145), 0);
+        // Smaller levels show the same.
+        const auto half = coverageOf(FadeStep(fade), *levels, 1);
+        QVERIFY(std::abs(half[5 * 100 + 70] -
+                         at(mask = coverageOf(FadeStep(fade), *levels), 140, 10)) < 3500);
+    }
+
+    void everyKindComesBackFromJson()
+    {
+        ColourWindow window = tealWindow();
+        window.followsShading = false;
+        window.excluded = {ColourRange()};
+        window.places = {{3, 4}};
+        const auto colour = again(ColourWindowStep(window));
+        QVERIFY(colour);
+        QCOMPARE(static_cast<const ColourWindowStep &>(*colour).window(), window);
+        Match match;
+        match.clicks = {{{1.5F, 2.5F}, {0.5F, 0.1F, -0.1F}}};
+        match.reach = 0.2F;
+        match.isConnected = false;
+        QCOMPARE(static_cast<const MatchStep &>(*again(MatchStep(match))).match(), match);
+        const Fade fade{true, {1, 2}, {3, 4}, 0.5F, 0.25F};
+        QCOMPARE(static_cast<const FadeStep &>(*again(FadeStep(fade))).fade(), fade);
+        const SoftRange tones{0.25F, 0.5F, 0.125F};
+        const auto tone = again(ToneWindowStep(tones, {{7, 8}}));
+        QCOMPARE(static_cast<const ToneWindowStep &>(*tone).lightness(), tones);
+        QCOMPARE(static_cast<const ToneWindowStep &>(*tone).places().size(), size_t(1));
+    }
+
+    void brokenJsonIsRefused_data()
+    {
+        QTest::addColumn<QByteArray>("text");
+        QTest::newRow("hue") << QByteArray(R"({"kind":"colour-window","range":{"hueDeg":400}})");
+        QTest::newRow("number") << QByteArray(R"({"kind":"tone-window","least":"x"})");
+        QTest::newRow("place") << QByteArray(R"({"kind":"tone-window","places":[[1]]})");
+        QTest::newRow("far") << QByteArray(R"({"kind":"fade","from":[0,1e9],"to":[1,1]})");
+        QTest::newRow("shape") << QByteArray(R"({"kind":"fade","shape":"square"})");
+        QTest::newRow("lab") << QByteArray(
+            R"({"kind":"match","clicks":[{"at":[1,1],"oklab":[1]}]})");
+    }
+    void brokenJsonIsRefused()
+    {
+        QFETCH(QByteArray, text);
+        struct NoReader final : MaskReader {
+            Result<MaskPlane> get(const json &) override { return Error{}; }
+        } reader;
+        const auto read = stepFromJson(json::parse(text.toStdString()), reader);
+        QVERIFY(!read);
+        QCOMPARE(read.error().kind, ErrorKind::InvalidArgument);
+    }
+};
+
+BUTTONHOLE_TEST(TstPixelSteps)
+
+#include "tst_pixel_steps.moc"
