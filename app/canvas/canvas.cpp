@@ -12,8 +12,8 @@
 namespace buttonhole::app
 {
 
-Canvas::Canvas(Session &session, BrushTool &tool, GreyDrag &grey, Jobs &jobs, QWidget *parent)
-    : QWidget(parent), m_session(session), m_tool(tool), m_grey(grey), m_jobs(jobs),
+Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, QWidget *parent)
+    : QWidget(parent), m_session(session), m_toolbox(toolbox), m_grey(grey), m_jobs(jobs),
       m_output(std::make_shared<const OutputColour>(Profile::srgb())),
       m_surround(surroundColour(Surround::Mid))
 {
@@ -28,7 +28,10 @@ Canvas::Canvas(Session &session, BrushTool &tool, GreyDrag &grey, Jobs &jobs, QW
     connect(&m_session, &Session::photoChanged, this, &Canvas::onPhotoChanged);
     connect(&m_session, &Session::takeChanged, this, &Canvas::onTakeChanged);
     connect(&m_session, &Session::lineChanged, this, &Canvas::updateStitchSoon);
-    connect(&m_tool, &BrushTool::tipChanged, this, QOverload<>::of(&Canvas::update));
+    connect(&m_toolbox.brush(), &BrushTool::tipChanged, this, QOverload<>::of(&Canvas::update));
+    connect(&m_toolbox, &Toolbox::chosen, this, &Canvas::refreshLook);
+    for (Tool *tool : m_toolbox.tools())
+        connect(tool, &Tool::marksChanged, this, QOverload<>::of(&Canvas::update));
     // While changes follow each other, both processors are theirs: what else is to come (exact
     // tiles, the stitch) waits until they rest.
     m_restTimer.setSingleShot(true);
@@ -58,7 +61,8 @@ void Canvas::onPhotoChanged()
                    {m_session.tintHueDeg(), m_pinned, false, nullptr}});
     m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
     m_stitch = {};
-    m_tool.reset();
+    for (Tool *tool : m_toolbox.tools())
+        tool->reset();
     m_opens = false;
     viewMoved();
 }
@@ -105,7 +109,7 @@ void Canvas::onTakeChanged(const Rect &touched)
         const int level = m_transform.level(m_session.levels()->count());
         if (m_look.view != View::Original)
             m_tiles.renderNow(visibleTiles(m_look.view, level), dirty);
-        if (m_tool.isPainting())
+        if (m_toolbox.current().isBusy())
             unpick(toWidgetRect(dirty));
         refresh(toWidgetRect(dirty));
     } else {
@@ -285,7 +289,7 @@ void Canvas::askForTiles()
         const auto tiles = visibleTiles(view, level);
         wanted.insert(wanted.end(), tiles.begin(), tiles.end());
     }
-    if (!m_tool.isPainting())
+    if (!m_toolbox.current().isBusy())
         for (const View view : shownViews())
             wanted.push_back({view, count - 1, 0, 0});
     m_tiles.want(wanted);

@@ -6,7 +6,7 @@
 #include "grey/grey_drag.h"
 #include "jobs/jobs.h"
 #include "settings/settings.h"
-#include "tools/brush_tool.h"
+#include "tools/toolbox.h"
 
 #include <QElapsedTimer>
 #include <QTimer>
@@ -31,7 +31,7 @@ class Canvas : public QWidget
 {
     Q_OBJECT
 public:
-    Canvas(Session &session, BrushTool &tool, GreyDrag &grey, Jobs &jobs,
+    Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs,
            QWidget *parent = nullptr);
 
     const Look &look() const { return m_look; }
@@ -146,7 +146,7 @@ private:
     void pointerReleased();
 
     Session &m_session;
-    BrushTool &m_tool;
+    Toolbox &m_toolbox;
     GreyDrag &m_grey;
     Jobs &m_jobs;
     TileStore m_tiles;

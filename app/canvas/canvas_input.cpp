@@ -21,6 +21,7 @@ PointerEvent Canvas::toPointerEvent(const QPointF &position, double pressure,
     event.opposite = modifiers.testFlag(Qt::ControlModifier);
     event.fromLastPoint = modifiers.testFlag(Qt::ShiftModifier);
     event.timeMs = m_clock.elapsed();
+    event.pixel = 1 / m_transform.logicalScale();
     return event;
 }
 
@@ -43,7 +44,7 @@ void Canvas::updateCursorShape()
         setCursor(Qt::SplitHCursor);
     else if (m_grey.isActive())
         setCursor(m_drag == Drag::Grey ? Qt::SizeVerCursor : Qt::CrossCursor);
-    else if (m_session.hasPhoto() && tipRect().width() >= 8)
+    else if (m_session.hasPhoto() && m_toolbox.current().hasTip() && tipRect().width() >= 8)
         setCursor(Qt::BlankCursor); // the tip's outline is the cursor
     else if (m_session.hasPhoto())
         setCursor(Qt::CrossCursor);
@@ -69,14 +70,14 @@ void Canvas::pointerPressed(const QPointF &position, double pressure,
         return;
     }
     m_drag = Drag::Paint;
-    m_tool.press(toPointerEvent(position, pressure, modifiers));
+    m_toolbox.current().press(toPointerEvent(position, pressure, modifiers));
 }
 
 void Canvas::pointerDragged(const QPointF &position, double pressure,
                             Qt::KeyboardModifiers modifiers)
 {
     if (m_drag == Drag::Paint)
-        m_tool.move(toPointerEvent(position, pressure, modifiers));
+        m_toolbox.current().move(toPointerEvent(position, pressure, modifiers));
     else if (m_drag == Drag::Grey)
         m_grey.drag(m_dragFrom.y() - position.y());
     updateTip(position, true);
@@ -86,7 +87,7 @@ void Canvas::pointerDragged(const QPointF &position, double pressure,
 void Canvas::pointerReleased()
 {
     if (m_drag == Drag::Paint)
-        m_tool.release();
+        m_toolbox.current().release();
     else if (m_drag == Drag::Grey)
         m_grey.release();
     m_drag = Drag::None;
@@ -218,8 +219,8 @@ void Canvas::keyPressEvent(QKeyEvent *event)
         return;
     }
     const bool drops = event->key() == Qt::Key_Escape || event->matches(QKeySequence::Undo);
-    if (drops && m_tool.isPainting()) {
-        m_tool.drop();
+    if (drops && m_toolbox.current().isBusy()) {
+        m_toolbox.current().drop();
         m_drag = Drag::None;
         return;
     }

@@ -140,11 +140,15 @@ QImage Canvas::pictureOf(const QRect &part)
         paintSplitLine(painter);
     if (showsTip() && m_grey.isActive())
         paintHue(painter);
+    if (!m_grey.isActive() && !m_original) {
+        painter.setRenderHint(QPainter::Antialiasing);
+        m_toolbox.current().paintMarks(painter, m_transform);
+    }
     painter.end();
-    if (showsTip() && !m_grey.isActive()) {
+    if (showsTip() && !m_grey.isActive() && m_toolbox.current().hasTip()) {
         const QRectF tip = tipRect();
-        const double inner = tip.width() / 2 * (1.0 - m_tool.tip().softness);
-        const bool hasInner = m_tool.tip().softness > 0.02F && inner > 3;
+        const double inner = tip.width() / 2 * (1.0 - m_toolbox.brush().tip().softness);
+        const bool hasInner = m_toolbox.brush().tip().softness > 0.02F && inner > 3;
         drawRing(picture, {tip.center() * ratio - QPointF(pixels.topLeft()),
                            tip.width() / 2 * ratio, hasInner ? inner * ratio : 0.0, 1.2 * ratio});
     }
@@ -230,7 +234,8 @@ QRectF Canvas::tipRect() const
 {
     if (m_grey.isActive())
         return {m_pointer.x() - 4, m_pointer.y() - 4, 36, 34};
-    const double r = std::max(1.5, m_tool.tip().sizePx / 2.0 * m_transform.logicalScale());
+    const double r =
+        std::max(1.5, m_toolbox.brush().tip().sizePx / 2.0 * m_transform.logicalScale());
     return {m_pointer.x() - r, m_pointer.y() - r, 2 * r, 2 * r};
 }
 

@@ -104,9 +104,7 @@ void Session::jumpTo(int index)
 
 void Session::select(const TicketLine &line)
 {
-    if (m_line == line)
-        return;
-    m_line = line;
+    m_line = line; // choosing a line again counts: it brings its tool back
     mendLine();
     Q_EMIT lineChanged();
 }

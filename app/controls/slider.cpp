@@ -48,18 +48,28 @@ QSize Slider::minimumSizeHint() const
     return {78, kHeight};
 }
 
+/// How much finer an easing slider is near 0.
+constexpr double kEase = 2.5;
+
 double Slider::toFraction(double amount) const
 {
     if (m_range.logarithmic)
         return std::log(amount / m_range.least) / std::log(m_range.most / m_range.least);
+    if (m_range.eases) {
+        const double part =
+            std::copysign(std::pow(std::abs(amount) / m_range.most, 1 / kEase), amount);
+        return m_range.least < 0 ? (1 + part) / 2 : part;
+    }
     return (amount - m_range.least) / (m_range.most - m_range.least);
 }
 
 double Slider::fromFraction(double fraction) const
 {
     const double f = std::clamp(fraction, 0.0, 1.0);
-    const double amount = m_range.logarithmic
-                              ? m_range.least * std::pow(m_range.most / m_range.least, f)
+    const double part = m_range.least < 0 ? 2 * f - 1 : f;
+    const double amount =
+        m_range.eases         ? std::copysign(std::pow(std::abs(part), kEase), part) * m_range.most
+        : m_range.logarithmic ? m_range.least * std::pow(m_range.most / m_range.least, f)
                               : m_range.least + f * (m_range.most - m_range.least);
     const double grain = m_range.decimals > 0 ? m_range.step / 10 : m_range.step;
     return std::round(amount / grain) * grain;

@@ -1,22 +1,28 @@
 #include "ticket/details.h"
 
 #include "controls/slider.h"
+#include "mask/mask_filter.h"
+#include "ticket/step_details.h"
 #include "window/theme.h"
 
 #include <QCheckBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPushButton>
-#include <QToolButton>
 #include <QVBoxLayout>
 
 namespace buttonhole::app
 {
 
+struct KeepNumber {
+    Slider::Range range;
+    float &(*member)(Keep &);
+    double factor = 1; ///< what is shown to what is stored
+};
+
 Details::Details(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_title(new QLabel(this)), m_text(new QLabel(this)),
-      m_keepPart(new QWidget(this)), m_stepPart(new QWidget(this))
+      m_keepPart(new QWidget(this)), m_stepPart(new StepDetails(session, this))
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 10, 16, 8);
@@ -29,7 +35,6 @@ Details::Details(Session &session, QWidget *parent)
     layout->addWidget(m_stepPart);
     layout->addStretch();
     addKeepControls();
-    addStepControls();
     connect(&m_session, &Session::lineChanged, this, &Details::refresh);
     connect(&m_session, &Session::historyChanged, this, &Details::refresh);
     refresh();
@@ -55,21 +60,28 @@ void Details::addKeepControls()
     });
     layout->addWidget(m_name);
 
-    Slider::Range range;
-    range.unit = QStringLiteral(" %");
-    m_strength =
-        new Slider(tr("Strength"), range, tr("How much of the colour comes back"), m_keepPart);
-    connect(m_strength, &Slider::amountChanged, this, [this](double amount) {
-        const Keep *keep = m_session.keep();
-        if (!keep)
-            return;
-        m_session.edit(tr("Strength"),
-                       withKeep(*m_session.take(), keep->id,
-                                [&](Keep &k) { k.strength = float(amount / 100); }),
-                       QStringLiteral("strength-%1").arg(keep->id));
-    });
-    connect(m_strength, &Slider::released, this, [this] { m_session.endMerge(); });
-    layout->addWidget(m_strength);
+    const auto range = [](double least, double most, double initial, const QString &unit) {
+        Slider::Range out;
+        out.least = least;
+        out.most = most;
+        out.initial = initial;
+        out.unit = unit;
+        return out;
+    };
+    const QString percent = QStringLiteral(" %");
+    const QString px = QStringLiteral(" px");
+    addNumber(tr("Strength"), tr("How much of the colour comes back"),
+              {range(0, 100, 100, percent), [](Keep &k) -> float & { return k.strength; }, 100});
+    Slider::Range feather = range(0, kMostFeatherPx, 0, px);
+    feather.decimals = 1;
+    feather.eases = true;
+    addNumber(tr("Feather"), tr("How softly the mask's edge fades, px of the photo"),
+              {feather, [](Keep &k) -> float & { return k.featherPx; }});
+    Slider::Range grow = range(-kMostGrowPx, kMostGrowPx, 0, px);
+    grow.decimals = 1;
+    grow.eases = true;
+    addNumber(tr("Grow"), tr("Moves the mask's edge outwards, or inwards below 0, px of the photo"),
+              {grow, [](Keep &k) -> float & { return k.growPx; }});
 
     m_invert = new QCheckBox(tr("Everything but this"), m_keepPart);
     m_invert->setToolTip(tr("Keep the colour of all that is not in the mask"));
@@ -80,45 +92,64 @@ void Details::addKeepControls()
                            withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.invert = on; }));
     });
     layout->addWidget(m_invert);
+    addLook();
 }
 
-void Details::addStepControls()
+void Details::addLook()
 {
-    auto *layout = new QVBoxLayout(m_stepPart);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(10);
-    auto *row = new QHBoxLayout;
-    row->setSpacing(5);
-    const std::pair<Sign, QString> signs[] = {{Sign::Add, tr("add")},
-                                              {Sign::Subtract, tr("subtract")},
-                                              {Sign::OnlyInside, tr("only inside")}};
-    for (const auto &[sign, text] : signs) {
-        auto *button = new QToolButton(m_stepPart);
-        button->setText(text);
-        button->setCheckable(true);
-        button->setAutoExclusive(true);
-        button->setProperty("sign", true);
-        button->setToolTip(tr("How this step joins the mask made by those above it"));
-        connect(button, &QToolButton::clicked, this, [this, sign = sign] {
-            const Step *step = m_session.step();
-            if (step && step->sign != sign)
-                m_session.edit(tr("Step's sign"),
-                               withStep(*m_session.take(), m_session.keep()->id, step->id,
-                                        [&](Step &s) { s.sign = sign; }));
-        });
-        row->addWidget(button);
-        m_signs.append(button);
-    }
-    row->addStretch();
-    layout->addLayout(row);
-    m_remove = new QPushButton(tr("Remove step"), m_stepPart);
-    m_remove->setToolTip(tr("Take this step out of the mask (Delete)"));
-    connect(m_remove, &QPushButton::clicked, this, [this] {
-        if (const Step *step = m_session.step())
-            m_session.edit(tr("Step removed"),
-                           withoutStep(*m_session.take(), m_session.keep()->id, step->id));
+    auto *head = new QLabel(tr("Its colour"), m_keepPart);
+    head->setFont(titleFont());
+    m_keepPart->layout()->addWidget(head);
+    const auto range = [](double least, double most, double initial, const char *unit = "",
+                          bool showsHues = false) {
+        Slider::Range out;
+        out.least = least;
+        out.most = most;
+        out.initial = initial;
+        out.unit = QString::fromUtf8(unit);
+        out.showsHues = showsHues;
+        return out;
+    };
+    addNumber(tr("Hue shift"), tr("Turns every hue of the keep"),
+              {range(-180, 180, 0, "°"), [](Keep &k) -> float & { return k.look.hueShiftDeg; }});
+    addNumber(
+        tr("Saturation"), tr("Mute it to a pastel, or enrich it"),
+        {range(0, 200, 100, " %"), [](Keep &k) -> float & { return k.look.saturation; }, 100});
+    addNumber(tr("Lightness"), tr("Lighter or darker; black and white stay"),
+              {range(-100, 100, 0), [](Keep &k) -> float & { return k.look.lightness; }, 100});
+    addNumber(tr("Warmth"), tr("Towards amber, or blue below 0"),
+              {range(-100, 100, 0), [](Keep &k) -> float & { return k.look.warmth; }, 100});
+    addNumber(tr("Tint"), tr("Gives it a colour of its own, even where it is neutral"),
+              {range(0, 100, 0, " %"), [](Keep &k) -> float & { return k.look.tint; }, 100});
+    addNumber(tr("Tint's hue"), tr("The hue of the tint"),
+              {range(0, 360, 0, "°", true), [](Keep &k) -> float & { return k.look.tintHueDeg; }});
+}
+
+/// A slider for one number of the selected keep.
+void Details::addNumber(const QString &name, const QString &help, const KeepNumber &number)
+{
+    auto *slider = new Slider(name, number.range, help, m_keepPart);
+    connect(slider, &Slider::amountChanged, this, [this, name, number](double amount) {
+        const Keep *keep = m_session.keep();
+        if (keep)
+            m_session.edit(
+                name,
+                withKeep(*m_session.take(), keep->id,
+                         [&](Keep &k) { number.member(k) = float(amount / number.factor); }),
+                name + QStringLiteral("-%1").arg(keep->id));
     });
-    layout->addWidget(m_remove, 0, Qt::AlignLeft);
+    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+    m_keepPart->layout()->addWidget(slider);
+    m_numbers.append({slider,
+                      [member = number.member](const Keep &keep) {
+                          Keep copy;
+                          copy.strength = keep.strength;
+                          copy.growPx = keep.growPx;
+                          copy.featherPx = keep.featherPx;
+                          copy.look = keep.look;
+                          return member(copy);
+                      },
+                      number.factor});
 }
 
 void Details::startRenaming()
@@ -145,14 +176,14 @@ void Details::refresh()
     if (step) {
         m_title->setText(QString::fromStdString(step->shape->title()));
         m_text->setText(QString::fromStdString(step->shape->summary()));
-        for (int i = 0; i < m_signs.size(); ++i)
-            m_signs[i]->setChecked(i == int(step->sign));
+        m_stepPart->refresh();
         return;
     }
     if (isKeep) {
         if (!m_name->hasFocus())
             m_name->setText(QString::fromStdString(keep->name));
-        m_strength->setAmount(keep->strength * 100);
+        for (const Bound &bound : m_numbers)
+            bound.slider->setAmount(bound.get(*keep) * bound.factor);
         m_invert->setChecked(keep->invert);
         return;
     }

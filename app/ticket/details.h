@@ -7,13 +7,12 @@
 class QCheckBox;
 class QLabel;
 class QLineEdit;
-class QPushButton;
-class QToolButton;
 
 namespace buttonhole::app
 {
 
 class Slider;
+class StepDetails;
 
 /// Under the ticket: what can be set of the selected line.
 class Details : public QWidget
@@ -26,18 +25,22 @@ public:
 private:
     void refresh();
     void addKeepControls();
-    void addStepControls();
+    void addLook();
+    void addNumber(const QString &name, const QString &help, const struct KeepNumber &number);
 
     Session &m_session;
     QLabel *m_title;
     QLabel *m_text;
     QWidget *m_keepPart;
     QLineEdit *m_name = nullptr;
-    Slider *m_strength = nullptr;
     QCheckBox *m_invert = nullptr;
-    QWidget *m_stepPart;
-    QList<QToolButton *> m_signs;
-    QPushButton *m_remove = nullptr;
+    StepDetails *m_stepPart;
+    struct Bound {
+        Slider *slider;
+        std::function<float(const Keep &)> get;
+        double factor;
+    };
+    QList<Bound> m_numbers;
 };
 
 } // namespace buttonhole::app

@@ -4,6 +4,7 @@
 
 #include <QCheckBox>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QPainter>
 #include <QVBoxLayout>
 
@@ -111,10 +112,29 @@ void TicketRow::paintEvent(QPaintEvent *)
         drawFocusStitch(painter, QRectF(rect()).adjusted(1, 1, -1, -1));
 }
 
-void TicketRow::mousePressEvent(QMouseEvent *)
+void TicketRow::mousePressEvent(QMouseEvent *event)
 {
     setFocus(Qt::MouseFocusReason);
+    m_pressedAt = int(event->position().y());
+    m_isDragged = false;
     Q_EMIT chosen();
+}
+
+void TicketRow::mouseMoveEvent(QMouseEvent *event)
+{
+    if (m_content.line.kind == TicketLine::Kind::Grey || !(event->buttons() & Qt::LeftButton))
+        return;
+    const int at = int(event->position().y());
+    m_isDragged = m_isDragged || std::abs(at - m_pressedAt) > kRowHeight / 3;
+    if (m_isDragged)
+        Q_EMIT dragged(y() + at);
+}
+
+void TicketRow::mouseReleaseEvent(QMouseEvent *event)
+{
+    if (m_isDragged)
+        Q_EMIT dropped(y() + int(event->position().y()));
+    m_isDragged = false;
 }
 
 void TicketRow::mouseDoubleClickEvent(QMouseEvent *)
@@ -149,8 +169,12 @@ void TicketRow::keyPressEvent(QKeyEvent *event)
 }
 
 Ticket::Ticket(Session &session, QWidget *parent)
-    : QWidget(parent), m_session(session), m_layout(new QVBoxLayout(this))
+    : QWidget(parent), m_session(session), m_layout(new QVBoxLayout(this)),
+      m_dropMark(new QWidget(this))
 {
+    m_dropMark->setAutoFillBackground(true);
+    m_dropMark->setAttribute(Qt::WA_TransparentForMouseEvents);
+    m_dropMark->hide();
     m_layout->setContentsMargins(8, 2, 8, 2);
     m_layout->setSpacing(0);
     setAccessibleName(tr("Ticket"));
@@ -178,6 +202,8 @@ void Ticket::addRow(const TicketRow::Content &content, int index)
         Q_EMIT renameAsked();
     });
     connect(row, &TicketRow::stepAsked, this, &Ticket::selectNext);
+    connect(row, &TicketRow::dragged, this, [this, line](int y) { showDropAt(line, y); });
+    connect(row, &TicketRow::dropped, this, [this, line](int y) { dropLine(line, y); });
     m_layout->addWidget(row);
     m_rows.append(row);
     row->show();
@@ -270,9 +296,147 @@ void Ticket::switchLine(const TicketLine &line, bool on)
 
 void Ticket::removeLine(const TicketLine &line)
 {
+    const Keep *keep = m_session.take()->findKeep(line.keepId);
     if (line.kind == TicketLine::Kind::Step)
         m_session.edit(tr("Step removed"),
                        withoutStep(*m_session.take(), line.keepId, line.stepId));
+    else if (line.kind == TicketLine::Kind::Keep && keep)
+        m_session.edit(tr("%1 deleted").arg(QString::fromStdString(keep->name)),
+                       withoutKeep(*m_session.take(), line.keepId));
+}
+
+void Ticket::duplicateLine()
+{
+    const TicketLine line = m_session.line();
+    uint64_t id = 0;
+    if (line.kind == TicketLine::Kind::Keep) {
+        m_session.edit(tr("Keep duplicated"), withCopyOfKeep(*m_session.take(), line.keepId, &id));
+        m_session.select({TicketLine::Kind::Keep, id});
+    } else if (line.kind == TicketLine::Kind::Step) {
+        m_session.edit(tr("Step duplicated"), withCopyOfStep(*m_session.take(), line.keepId,
+                                                             line.stepId, line.keepId, &id));
+        m_session.select({TicketLine::Kind::Step, line.keepId, id});
+    }
+}
+
+void Ticket::askWhereToCopy()
+{
+    const TicketLine line = m_session.line();
+    if (line.kind != TicketLine::Kind::Step)
+        return;
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("copyStep"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto offer = [&](const QString &name, uint64_t to) {
+        menu->addAction(name, this, [this, line, to] {
+            Take take = *m_session.take();
+            uint64_t keep = to;
+            uint64_t id = 0;
+            if (keep == 0)
+                take = withNewKeep(std::move(take), {}, &keep);
+            take = withCopyOfStep(std::move(take), line.keepId, line.stepId, keep, &id);
+            m_session.edit(tr("Step copied"), std::move(take));
+            m_session.select({TicketLine::Kind::Step, keep, id});
+        });
+    };
+    for (const Keep &keep : m_session.take()->keeps)
+        if (keep.id != line.keepId)
+            offer(QString::fromStdString(keep.name), keep.id);
+    offer(tr("A new keep"), 0);
+    for (TicketRow *row : m_rows)
+        if (row->content().line == line)
+            menu->popup(row->mapToGlobal(QPoint(row->width() / 2, row->height())));
+}
+
+void Ticket::moveStep(const TicketLine &line, uint64_t toKeep, int index)
+{
+    m_session.edit(tr("Step moved"),
+                   withStepAt(*m_session.take(), line.keepId, line.stepId, toKeep, index));
+    m_session.select({TicketLine::Kind::Step, toKeep, line.stepId});
+}
+
+void Ticket::moveKeep(const TicketLine &line, int index)
+{
+    m_session.edit(tr("Keep moved"), withKeepAt(*m_session.take(), line.keepId, index));
+}
+
+void Ticket::moveLine(int delta)
+{
+    const TicketLine line = m_session.line();
+    const auto &keeps = m_session.take()->keeps;
+    const auto at = std::find_if(keeps.begin(), keeps.end(),
+                                 [&](const Keep &k) { return k.id == line.keepId; });
+    if (at == keeps.end() || line.kind == TicketLine::Kind::Grey)
+        return;
+    const int place = int(at - keeps.begin());
+    if (line.kind == TicketLine::Kind::Keep) {
+        if (place + delta >= 0 && place + delta < int(keeps.size()))
+            moveKeep(line, place + delta);
+        return;
+    }
+    const auto step = std::find_if(at->steps.begin(), at->steps.end(),
+                                   [&](const Step &s) { return s.id == line.stepId; });
+    const int index = int(step - at->steps.begin()) + delta;
+    if (index >= 0 && index < int(at->steps.size()))
+        moveStep(line, line.keepId, index);
+    else if (place + delta >= 0 && place + delta < int(keeps.size()))
+        moveStep(line, keeps[size_t(place + delta)].id,
+                 delta > 0 ? 0 : int(keeps[size_t(place + delta)].steps.size()));
+}
+
+/// Where a dragged row would go: above the row whose upper half the pointer is in.
+Ticket::Drop Ticket::dropAt(const TicketLine &line, int y) const
+{
+    const bool isStep = line.kind == TicketLine::Kind::Step;
+    Drop drop;
+    int keepCount = 0;
+    for (int i = 0; i < m_rows.size(); ++i) {
+        const TicketLine &at = m_rows[i]->content().line;
+        const bool isAbove = y > m_rows[i]->geometry().center().y();
+        if (!isAbove) {
+            const bool fits = isStep ? drop.keepId != 0 : at.kind == TicketLine::Kind::Keep;
+            if (fits) {
+                drop.row = i;
+                if (!isStep)
+                    drop.index = keepCount;
+                return drop;
+            }
+        }
+        if (at.kind == TicketLine::Kind::Keep) {
+            drop.keepId = at.keepId;
+            drop.index = 0;
+            keepCount += at.keepId == line.keepId && !isStep ? 0 : 1;
+        } else if (at.kind == TicketLine::Kind::Step && isStep) {
+            drop.index += at == line ? 0 : 1; // the dragged line itself does not count
+        }
+    }
+    drop.row = int(m_rows.size());
+    if (!isStep)
+        drop.index = keepCount;
+    return drop;
+}
+
+void Ticket::showDropAt(const TicketLine &line, int y)
+{
+    const Drop drop = dropAt(line, y);
+    const int top =
+        drop.row < m_rows.size() ? m_rows[drop.row]->y() : m_rows.back()->geometry().bottom() + 1;
+    QPalette colours = palette();
+    colours.setColor(QPalette::Window, felt().thread);
+    m_dropMark->setPalette(colours);
+    m_dropMark->setGeometry(10, std::max(0, top - 1), width() - 20, 2);
+    m_dropMark->raise();
+    m_dropMark->show();
+}
+
+void Ticket::dropLine(const TicketLine &line, int y)
+{
+    m_dropMark->hide();
+    const Drop drop = dropAt(line, y);
+    if (line.kind == TicketLine::Kind::Step)
+        moveStep(line, drop.keepId, drop.index);
+    else
+        moveKeep(line, drop.index);
 }
 
 } // namespace buttonhole::app

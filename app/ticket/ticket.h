@@ -39,10 +39,14 @@ Q_SIGNALS:
     void removeAsked();
     void renameAsked();
     void stepAsked(int delta); ///< arrow keys
+    void dragged(int y);       ///< place in the ticket; the button is held
+    void dropped(int y);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     void focusInEvent(QFocusEvent *event) override;
@@ -53,6 +57,8 @@ private:
     QCheckBox *m_switch;
     QColor m_swatch;
     bool m_selected = false;
+    int m_pressedAt = 0;
+    bool m_isDragged = false;
 };
 
 /// The ticket: all that is done in the take, in the order the picture is made.
@@ -63,6 +69,12 @@ public:
     Ticket(Session &session, QWidget *parent = nullptr);
 
     void selectNext(int delta);
+    /// The selected keep or step goes one place up or down; a step passes from keep to keep.
+    void moveLine(int delta);
+    void duplicateLine();
+    /// Offers the other keeps as places for a copy of the selected step.
+    void askWhereToCopy();
+    void removeLine(const TicketLine &line);
     const QList<TicketRow *> &rows() const { return m_rows; }
     void setSwatch(uint64_t keepId, const QColor &colour);
 
@@ -73,13 +85,24 @@ private:
     void rebuild();
     void markSelected();
     void switchLine(const TicketLine &line, bool on);
-    void removeLine(const TicketLine &line);
+    /// A row was dragged and let go at this height.
+    void dropLine(const TicketLine &line, int y);
+    void showDropAt(const TicketLine &line, int y);
+    struct Drop {
+        int row = -1; ///< it goes above this one; the count of rows: at the end
+        uint64_t keepId = 0;
+        int index = 0;
+    };
+    Drop dropAt(const TicketLine &line, int y) const;
+    void moveStep(const TicketLine &line, uint64_t toKeep, int index);
+    void moveKeep(const TicketLine &line, int index);
     void addRow(const TicketRow::Content &content, int index);
 
     Session &m_session;
     QVBoxLayout *m_layout;
     QList<TicketRow *> m_rows;
     QMap<uint64_t, QColor> m_swatches;
+    QWidget *m_dropMark;
 };
 
 } // namespace buttonhole::app

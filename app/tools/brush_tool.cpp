@@ -13,14 +13,6 @@ void BrushTool::setTip(const Tip &tip)
     Q_EMIT tipChanged();
 }
 
-void BrushTool::setSign(Sign sign)
-{
-    if (m_sign == sign)
-        return;
-    m_sign = sign;
-    Q_EMIT signChanged();
-}
-
 void BrushTool::reset()
 {
     m_painter.reset();
@@ -37,7 +29,7 @@ void BrushTool::findOrStartStep(bool opposite)
     const Step *last = m_session.step();
     if (!last || last->shape->kind() != "brush")
         last = keep->steps.empty() ? nullptr : &keep->steps.back();
-    const auto *brush = last && last->on && last->sign == m_sign
+    const auto *brush = last && last->on && last->sign == m_sign.sign
                             ? dynamic_cast<const BrushStep *>(last->shape.get())
                             : nullptr;
     m_startsStep = brush == nullptr;
@@ -50,16 +42,14 @@ void BrushTool::findOrStartStep(bool opposite)
     const Photo &photo = m_session.levels()->photo();
     m_strokes.clear();
     m_planes = BrushPlanes(photo.width, photo.height);
-    m_base = withNewStep(std::move(m_base), m_keepId, m_sign,
+    m_base = withNewStep(std::move(m_base), m_keepId, m_sign.sign,
                          std::make_shared<BrushStep>(m_strokes, m_planes), &m_stepId);
 }
 
 void BrushTool::press(const PointerEvent &event)
 {
-    if (m_painter || !m_session.hasPhoto() || !m_session.keep())
+    if (m_painter || !takeHold())
         return;
-    if (m_session.line().kind == TicketLine::Kind::Grey)
-        m_session.select({TicketLine::Kind::Keep, m_session.keep()->id});
     findOrStartStep(event.opposite);
     Stroke stroke;
     stroke.tip = m_tip;
@@ -72,7 +62,7 @@ void BrushTool::press(const PointerEvent &event)
         dirty = m_painter->addPoint(*m_lastPoint);
     dirty = united(dirty, m_painter->addPoint(event.point));
     // A step that keeps only what is inside it empties all the rest at once.
-    if (m_startsStep && m_sign == Sign::OnlyInside)
+    if (m_startsStep && m_sign.sign == Sign::OnlyInside)
         dirty = m_session.levels()->photo().rect();
     showLive(dirty);
 }
@@ -111,7 +101,7 @@ void BrushTool::drop()
     if (!m_painter)
         return;
     m_painter.reset();
-    m_session.dropLive(m_sign == Sign::OnlyInside ? Rect{} : m_touched);
+    m_session.dropLive(m_sign.sign == Sign::OnlyInside ? Rect{} : m_touched);
 }
 
 void BrushTool::showLive(const Rect &dirty)
@@ -131,10 +121,10 @@ void BrushTool::commit(Stroke piece)
     m_planes.lo.compact(m_touched);
     m_planes.hi.compact(m_touched);
     showLive({0, 0, 1, 1}); // the strokes changed, no pixel did
-    const bool takesBack = m_opposite != (m_sign == Sign::Subtract);
-    const QString what = m_sign == Sign::OnlyInside ? tr("Brush, only inside")
-                         : takesBack                ? tr("Brush, taken back")
-                                                    : tr("Brush, added");
+    const bool takesBack = m_opposite != (m_sign.sign == Sign::Subtract);
+    const QString what = m_sign.sign == Sign::OnlyInside ? tr("Brush, only inside")
+                         : takesBack                     ? tr("Brush, taken back")
+                                                         : tr("Brush, added");
     m_session.commitLive(continues ? what + tr(" (went on)") : what);
     m_base = *m_session.take();
     m_touched = {};

@@ -8,39 +8,98 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
+#include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 namespace buttonhole::app
 {
 
-Tray::Tray(BrushTool &brush, QWidget *parent) : QWidget(parent), m_brush(brush)
+namespace
+{
+
+QWidget *makePage(QHBoxLayout *&row)
+{
+    auto *page = new QWidget;
+    row = new QHBoxLayout(page);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(5);
+    return page;
+}
+
+} // namespace
+
+Tray::Tray(Session &session, Toolbox &toolbox, QWidget *parent)
+    : QWidget(parent), m_session(session), m_toolbox(toolbox)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 15, 10, 10);
     layout->setSpacing(8);
     setAccessibleName(tr("Tray"));
-
     auto *tools = new QHBoxLayout;
-    auto *pill = new QToolButton(this);
-    pill->setText(tr("1  Brush"));
-    pill->setToolTip(tr("Paint what stays in colour (1)"));
-    pill->setCheckable(true);
-    pill->setChecked(true);
-    // With one tool there is nothing to switch to; the pill shows which tool is in hand.
-    connect(pill, &QToolButton::clicked, pill, [pill] { pill->setChecked(true); });
-    pill->setShortcut(Qt::Key_1);
-    pill->setProperty("pill", true);
-    tools->addWidget(pill);
-    tools->addStretch();
+    tools->setSpacing(4);
+    addTools(tools);
     layout->addLayout(tools);
 
     auto *options = new QHBoxLayout;
     options->setSpacing(5);
+    addSigns(options);
+    options->addSpacing(10);
+    m_options = new QStackedWidget(this);
+    m_options->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    options->addWidget(m_options, 1);
+    layout->addLayout(options);
+    addPage(m_toolbox.brush(), brushPage());
+    addPage(m_toolbox.match(), matchPage());
+    addPage(m_toolbox.fade(), fadePage());
+    for (Tool *tool : m_toolbox.tools())
+        if (!m_pages.contains(tool)) {
+            QHBoxLayout *none = nullptr;
+            addPage(*tool, makePage(none));
+        }
+
+    connect(&m_toolbox.brush(), &BrushTool::tipChanged, this, &Tray::refresh);
+    connect(&m_toolbox, &Toolbox::signChanged, this, &Tray::refresh);
+    connect(&m_toolbox, &Toolbox::chosen, this, &Tray::refresh);
+    connect(&m_session, &Session::lineChanged, this, &Tray::refresh);
+    refresh();
+}
+
+void Tray::addTools(QHBoxLayout *row)
+{
+    for (Tool *tool : m_toolbox.tools()) {
+        auto *pill = new QToolButton(this);
+        const QString key = QString::number(m_toolbox.keyOf(*tool));
+        pill->setText(key + QStringLiteral("  ") + tool->name());
+        pill->setToolTip(tool->help() + QStringLiteral(" (") + key + QStringLiteral(")"));
+        pill->setAccessibleName(tool->name());
+        pill->setCheckable(true);
+        pill->setProperty("pill", true);
+        connect(pill, &QToolButton::clicked, this, [this, tool] {
+            m_toolbox.choose(*tool);
+            refresh();
+        });
+        row->addWidget(pill);
+        m_pills[tool] = pill;
+    }
+    row->addStretch();
+    m_newStep = new QToolButton(this);
+    m_newStep->setText(tr("+ New step"));
+    m_newStep->setProperty("accent", true);
+    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one (N)"));
+    connect(m_newStep, &QToolButton::clicked, this, [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+    });
+    row->addWidget(m_newStep);
+}
+
+void Tray::addSigns(QHBoxLayout *row)
+{
     const std::tuple<QString, QString> signs[] = {
-        {tr("add"), tr("Bring colour back (A; Ctrl while painting takes it away)")},
-        {tr("subtract"), tr("Take colour away (S; Ctrl while painting brings it back)")},
-        {tr("only inside"), tr("Keep colour only where you paint (D)")}};
+        {tr("add"), tr("Bring colour back (A; with Ctrl held, take it away)")},
+        {tr("subtract"), tr("Take colour away (S; with Ctrl held, bring it back)")},
+        {tr("only inside"), tr("Keep colour only where this step is (D)")}};
     auto *group = new QButtonGroup(this);
     for (const auto &[text, help] : signs) {
         auto *button = new QToolButton(this);
@@ -50,51 +109,102 @@ Tray::Tray(BrushTool &brush, QWidget *parent) : QWidget(parent), m_brush(brush)
         group->addButton(button);
         button->setProperty("sign", true);
         const Sign sign = Sign(m_signs.size());
-        connect(button, &QToolButton::clicked, this, [this, sign] { m_brush.setSign(sign); });
-        options->addWidget(button);
+        connect(button, &QToolButton::clicked, this, [this, sign] { m_toolbox.setSign(sign); });
+        row->addWidget(button);
         m_signs.append(button);
     }
-    options->addSpacing(10);
+}
+
+void Tray::addPage(Tool &tool, QWidget *page)
+{
+    // A tool with options of its own has no room for words: they are in its tooltip.
+    if (&tool != &m_toolbox.brush()) {
+        auto *help = new QLabel(tool.help(), page);
+        help->setForegroundRole(QPalette::PlaceholderText);
+        help->setWordWrap(true);
+        static_cast<QHBoxLayout *>(page->layout())->addWidget(help, 1);
+    }
+    m_options->addWidget(page);
+    m_pages[&tool] = page;
+}
+
+QWidget *Tray::brushPage()
+{
+    QHBoxLayout *row = nullptr;
+    QWidget *page = makePage(row);
     const Tip initial;
-    options->addWidget(addSlider(tr("Size"), tr("Diameter of the tip, px of the photo (Q, W)"),
-                                 &Tip::sizePx, 1, kMinTipPx, kMaxTipPx, initial.sizePx, {}));
-    options->addWidget(addSlider(tr("Softness"), tr("How far the tip's edge fades (Shift+Q, W)"),
-                                 &Tip::softness, 100, 0, 100, initial.softness * 100, {}));
-    options->addWidget(addSlider(tr("Flow"), tr("How much each dab lays down"), &Tip::flow, 100, 1,
-                                 100, initial.flow * 100, {}));
-    options->addWidget(addSlider(tr("Opacity"), tr("The most one stroke can reach"), &Tip::opacity,
-                                 100, 1, 100, 100, {}));
-    m_pressure = new QComboBox(this);
+    row->addWidget(addSlider(page, tr("Size"), tr("Diameter of the tip, px of the photo (Q, W)"),
+                             &Tip::sizePx, 1, kMinTipPx, kMaxTipPx, initial.sizePx));
+    row->addWidget(addSlider(page, tr("Softness"), tr("How far the tip's edge fades (Shift+Q, W)"),
+                             &Tip::softness, 100, 0, 100, initial.softness * 100));
+    row->addWidget(addSlider(page, tr("Flow"), tr("How much each dab lays down"), &Tip::flow, 100,
+                             1, 100, initial.flow * 100));
+    row->addWidget(addSlider(page, tr("Opacity"), tr("The most one stroke can reach"),
+                             &Tip::opacity, 100, 1, 100, 100));
+    m_pressure = new QComboBox(page);
     m_pressure->addItems({tr("pen: nothing"), tr("pen: size"), tr("pen: flow")});
     m_pressure->setAccessibleName(tr("Pen pressure steers"));
     m_pressure->setToolTip(tr("What a tablet pen's pressure steers"));
     connect(m_pressure, &QComboBox::activated, this, [this](int index) {
-        Tip tip = m_brush.tip();
+        Tip tip = m_toolbox.brush().tip();
         tip.pressure = PressureSteers(index);
-        m_brush.setTip(tip);
+        m_toolbox.brush().setTip(tip);
     });
-    options->addWidget(m_pressure);
-    layout->addLayout(options);
-
-    connect(&m_brush, &BrushTool::tipChanged, this, &Tray::refresh);
-    connect(&m_brush, &BrushTool::signChanged, this, &Tray::refresh);
-    refresh();
+    row->addWidget(m_pressure);
+    return page;
 }
 
-Slider *Tray::addSlider(const QString &name, const QString &help, float Tip::*member, double factor,
-                        double least, double most, double initial, const QString &unit)
+QWidget *Tray::matchPage()
+{
+    QHBoxLayout *row = nullptr;
+    QWidget *page = makePage(row);
+    auto *tip = new QComboBox(page);
+    for (const int side : {1, 3, 5, 11, 31})
+        tip->addItem(tr("tip: %1 × %1").arg(side), side);
+    tip->setCurrentIndex(2);
+    tip->setAccessibleName(tr("Tip"));
+    tip->setToolTip(tr("A click reads the mean colour of so many pixels"));
+    connect(tip, &QComboBox::activated, this,
+            [this, tip] { m_toolbox.match().setTipSide(tip->currentData().toInt()); });
+    row->addWidget(tip);
+    return page;
+}
+
+QWidget *Tray::fadePage()
+{
+    QHBoxLayout *row = nullptr;
+    QWidget *page = makePage(row);
+    auto *group = new QButtonGroup(page);
+    for (const bool round : {false, true}) {
+        auto *button = new QToolButton(page);
+        button->setText(round ? tr("round") : tr("straight"));
+        button->setToolTip(round ? tr("From a middle outwards") : tr("From one line to another"));
+        button->setCheckable(true);
+        button->setChecked(!round);
+        button->setProperty("sign", true);
+        group->addButton(button);
+        connect(button, &QToolButton::clicked, this, [this, round, page] {
+            m_toolbox.fade().setRound(round);
+            page->findChild<QLabel *>()->setText(m_toolbox.fade().help());
+        });
+        row->addWidget(button);
+    }
+    return page;
+}
+
+Slider *Tray::addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
+                        double factor, double least, double most, double initial)
 {
     Slider::Range range;
     range.least = least;
     range.most = most;
     range.initial = initial;
-    range.unit = unit;
     range.logarithmic = member == &Tip::sizePx;
-    auto *slider = new Slider(name, range, help, this);
+    auto *slider = new Slider(name, range, help, page);
     connect(slider, &Slider::amountChanged, this, [this, member, factor](double amount) {
-        Tip tip = m_brush.tip();
+        Tip tip = m_toolbox.brush().tip();
         tip.*member = float(amount / factor);
-        m_brush.setTip(tip);
+        m_toolbox.brush().setTip(tip);
     });
     m_sliders.append({slider, member, factor});
     return slider;
@@ -102,11 +212,17 @@ Slider *Tray::addSlider(const QString &name, const QString &help, float Tip::*me
 
 void Tray::refresh()
 {
+    const Tip &tip = m_toolbox.brush().tip();
     for (const Bound &bound : m_sliders)
-        bound.slider->setAmount(double(m_brush.tip().*bound.member) * bound.factor);
+        bound.slider->setAmount(double(tip.*bound.member) * bound.factor);
     for (int i = 0; i < m_signs.size(); ++i)
-        m_signs[i]->setChecked(i == int(m_brush.sign()));
-    m_pressure->setCurrentIndex(int(m_brush.tip().pressure));
+        m_signs[i]->setChecked(i == int(m_toolbox.sign()));
+    m_pressure->setCurrentIndex(int(tip.pressure));
+    for (auto it = m_pills.cbegin(); it != m_pills.cend(); ++it)
+        it.value()->setChecked(it.key() == &m_toolbox.current());
+    m_options->setCurrentWidget(m_pages.value(&m_toolbox.current()));
+    const Step *step = m_session.step();
+    m_newStep->setVisible(step && step->shape->kind() == m_toolbox.current().kind());
 }
 
 void Tray::paintEvent(QPaintEvent *)

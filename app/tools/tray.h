@@ -1,10 +1,12 @@
 #pragma once
 
-#include "tools/brush_tool.h"
+#include "tools/toolbox.h"
 
 #include <QWidget>
 
 class QComboBox;
+class QHBoxLayout;
+class QStackedWidget;
 class QToolButton;
 
 namespace buttonhole::app
@@ -12,23 +14,34 @@ namespace buttonhole::app
 
 class Slider;
 
-/// Along the bottom: the tools and the options of the chosen one.
+/// Along the bottom: the tools, and the options of the one in hand.
 class Tray : public QWidget
 {
     Q_OBJECT
 public:
-    explicit Tray(BrushTool &brush, QWidget *parent = nullptr);
+    Tray(Session &session, Toolbox &toolbox, QWidget *parent = nullptr);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
+    void addTools(QHBoxLayout *row);
+    void addSigns(QHBoxLayout *row);
+    void addPage(Tool &tool, QWidget *page);
+    QWidget *brushPage();
+    QWidget *matchPage();
+    QWidget *fadePage();
     void refresh();
-    Slider *addSlider(const QString &name, const QString &help, float Tip::*member, double factor,
-                      double least, double most, double initial, const QString &unit);
+    Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
+                      double factor, double least, double most, double initial);
 
-    BrushTool &m_brush;
+    Session &m_session;
+    Toolbox &m_toolbox;
+    QMap<Tool *, QToolButton *> m_pills;
+    QMap<Tool *, QWidget *> m_pages;
     QList<QToolButton *> m_signs;
+    QToolButton *m_newStep = nullptr;
+    QStackedWidget *m_options = nullptr;
     struct Bound {
         Slider *slider;
         float Tip::*member;

@@ -19,6 +19,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QScrollArea>
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QToolButton>
@@ -53,7 +54,7 @@ protected:
 } // namespace
 
 MainWindow::MainWindow(const QString &settingsFile)
-    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_brush(m_session),
+    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_toolbox(m_session),
       m_grey(m_session), m_actions(this)
 {
     registerResources();
@@ -63,6 +64,7 @@ MainWindow::MainWindow(const QString &settingsFile)
     buildColumns();
     buildMenus();
     connectActions();
+    connectKeeps();
     connectViews();
     applySettings();
     m_actions.setHasPhoto(false);
@@ -74,9 +76,10 @@ MainWindow::MainWindow(const QString &settingsFile)
 MainWindow::~MainWindow()
 {
     qApp->removeEventFilter(this);
-    m_settings.tip = m_brush.tip();
+    m_settings.tip = m_toolbox.brush().tip();
     m_settings.windowGeometry = saveGeometry();
     m_settings.save(m_settingsFile);
+    delete takeCentralWidget(); // what it shows, members of this, must outlive it
 }
 
 void MainWindow::buildColumns()
@@ -118,15 +121,21 @@ void MainWindow::buildColumns()
     bench->addWidget(new SnugScroll(lines, m_bench));
     bench->addWidget(new StitchDivider(m_bench));
     m_details = new Details(m_session, m_bench);
-    bench->addWidget(m_details, 1);
+    m_detailsScroll = new QScrollArea(m_bench);
+    m_detailsScroll->setWidget(m_details);
+    m_detailsScroll->setWidgetResizable(true);
+    m_detailsScroll->setFrameShape(QFrame::NoFrame);
+    m_detailsScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_detailsScroll->setFocusPolicy(Qt::NoFocus);
+    bench->addWidget(m_detailsScroll, 3);
     m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
     bench->addWidget(m_greyDetails, 3);
     columns->addWidget(m_bench);
 
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
-    m_canvas = new Canvas(m_session, m_brush, m_grey, m_jobs, centre);
-    m_tray = new Tray(m_brush, centre);
+    m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
+    m_tray = new Tray(m_session, m_toolbox, centre);
     middle->addWidget(m_canvas, 1);
     m_belowCanvas = new QStackedWidget(centre);
     m_belowCanvas->addWidget(m_tray);
@@ -155,6 +164,8 @@ void MainWindow::buildMenus()
 {
     QMap<QByteArray, QMenu *> menus;
     for (const ActionRow &row : actionRows()) {
+        if (row.menu[0] == 0)
+            continue;
         QMenu *&menu = menus[row.menu];
         if (!menu)
             menu = menuBar()->addMenu(QCoreApplication::translate("Menus", row.menu));
@@ -203,31 +214,9 @@ void MainWindow::connectActions()
     on("previous-photo", [this] { showNextOfJob(-1); });
     on("next-photo", [this] { showNextOfJob(1); });
     on("photo-info", [this] { showInfo(); });
-    on("new-keep", [this] {
-        Take take = *m_session.take();
-        Keep keep;
-        keep.id = take.nextId++;
-        keep.name = tr("Keep %1").arg(take.keeps.size() + 1).toStdString();
-        const TicketLine line{TicketLine::Kind::Keep, keep.id};
-        take.keeps.push_back(std::move(keep));
-        m_session.edit(tr("New keep"), std::move(take), {}, {0, 0, 1, 1});
-        m_session.select(line);
-    });
-    on("rename-keep", [this] {
-        if (const Keep *keep = m_session.keep()) {
-            m_session.select({TicketLine::Kind::Keep, keep->id});
-            m_details->startRenaming();
-        }
-    });
-    on("invert-keep", [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.edit(
-                tr("Everything but this"),
-                withKeep(*m_session.take(), keep->id, [](Keep &k) { k.invert = !k.invert; }));
-    });
-    on("sign-add", [this] { m_brush.setSign(Sign::Add); });
-    on("sign-subtract", [this] { m_brush.setSign(Sign::Subtract); });
-    on("sign-inside", [this] { m_brush.setSign(Sign::OnlyInside); });
+    on("sign-add", [this] { m_toolbox.setSign(Sign::Add); });
+    on("sign-subtract", [this] { m_toolbox.setSign(Sign::Subtract); });
+    on("sign-inside", [this] { m_toolbox.setSign(Sign::OnlyInside); });
     on("smaller", [this] { changeTip(1 / 1.15F, 0); });
     on("larger", [this] { changeTip(1.15F, 0); });
     on("softer", [this] { changeTip(1, 0.1F); });
@@ -251,6 +240,41 @@ void MainWindow::connectActions()
     });
     on("keys", [this] { showKeys(); });
     on("about", [this] { showAbout(); });
+}
+
+/// Keeps and steps: what the Keep menu does to the selected line.
+void MainWindow::connectKeeps()
+{
+    const auto on = [this](const char *id, auto &&slot) {
+        connect(m_actions[id], &QAction::triggered, this, slot);
+    };
+    on("new-keep", [this] {
+        uint64_t id = 0;
+        m_session.edit(tr("New keep"), withNewKeep(*m_session.take(), {}, &id), {}, {0, 0, 1, 1});
+        m_session.select({TicketLine::Kind::Keep, id});
+    });
+    on("rename-keep", [this] {
+        if (const Keep *keep = m_session.keep()) {
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+            m_details->startRenaming();
+        }
+    });
+    on("invert-keep", [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.edit(
+                tr("Everything but this"),
+                withKeep(*m_session.take(), keep->id, [](Keep &k) { k.invert = !k.invert; }));
+    });
+    on("duplicate-line", [this] { m_ticket->duplicateLine(); });
+    on("line-earlier", [this] { m_ticket->moveLine(-1); });
+    on("line-later", [this] { m_ticket->moveLine(1); });
+    on("delete-line", [this] { m_ticket->removeLine(m_session.line()); });
+    on("copy-step", [this] { m_ticket->askWhereToCopy(); });
+    for (int key = 1; key <= 8; ++key)
+        if (Tool *tool = m_toolbox.byKey(key))
+            connect(m_actions[("tool-" + std::to_string(key)).c_str()], &QAction::triggered, this,
+                    [this, tool] { m_toolbox.choose(*tool); });
+    connect(&m_toolbox, &Toolbox::chosen, this, &MainWindow::refreshHint);
 }
 
 void MainWindow::connectViews()
@@ -317,7 +341,7 @@ void MainWindow::connectViews()
 void MainWindow::applySettings()
 {
     setMemory(m_settings.memoryMb);
-    m_brush.setTip(m_settings.tip);
+    m_toolbox.brush().setTip(m_settings.tip);
     m_check->glass().setZoom(m_settings.glassZoom);
     m_check->glass().setShowsMask(m_settings.glassShowsMask);
     m_canvas->setSurround(surroundColour(m_settings.surround));
@@ -375,7 +399,7 @@ void MainWindow::refreshHint()
     else if (!m_session.hasPhoto())
         m_canvas->setHint(tr("Drop a photo here, or press Ctrl+O to open one."));
     else if (const Keep *keep = m_session.keep(); keep && keep->steps.empty())
-        m_canvas->setHint(tr("Paint over what should stay in colour."));
+        m_canvas->setHint(m_toolbox.current().help());
     else
         m_canvas->setHint({});
 }
@@ -384,7 +408,7 @@ void MainWindow::refreshHint()
 void MainWindow::refreshLine()
 {
     const bool isGrey = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Grey;
-    m_details->setVisible(!isGrey);
+    m_detailsScroll->setVisible(!isGrey);
     m_greyDetails->setVisible(isGrey);
     m_belowCanvas->setCurrentIndex(isGrey ? 1 : 0);
     m_canvas->refreshLook();
@@ -410,13 +434,13 @@ void MainWindow::nextMaskView()
 
 void MainWindow::changeTip(float sizeFactor, float softnessStep)
 {
-    Tip tip = m_brush.tip();
+    Tip tip = m_toolbox.brush().tip();
     float size = std::round(tip.sizePx * sizeFactor);
     if (size == tip.sizePx && sizeFactor != 1) // small tips move by whole pixels
         size += sizeFactor > 1 ? 1.0F : -1.0F;
     tip.sizePx = std::clamp(size, kMinTipPx, kMaxTipPx);
     tip.softness = std::clamp(tip.softness + softnessStep, 0.0F, 1.0F);
-    m_brush.setTip(tip);
+    m_toolbox.brush().setTip(tip);
 }
 
 void MainWindow::askForMemory()
@@ -476,7 +500,7 @@ void MainWindow::refreshSwatches()
 bool MainWindow::eventFilter(QObject *watched, QEvent *event)
 {
     // An edit in the middle of a stroke would be painted over by it: its keys stay with the canvas.
-    if (event->type() == QEvent::ShortcutOverride && m_brush.isPainting()) {
+    if (event->type() == QEvent::ShortcutOverride && m_toolbox.current().isBusy()) {
         event->accept();
         return true;
     }

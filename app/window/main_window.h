@@ -4,13 +4,14 @@
 #include "commands/session.h"
 #include "jobs/jobs.h"
 #include "settings/settings.h"
-#include "tools/brush_tool.h"
+#include "tools/toolbox.h"
 #include "window/actions.h"
 
 #include <QMainWindow>
 #include <QTimer>
 
 class QLabel;
+class QScrollArea;
 class QStackedWidget;
 
 namespace buttonhole::app
@@ -33,7 +34,8 @@ public:
 
     Session &session() { return m_session; }
     Canvas &canvas() { return *m_canvas; }
-    BrushTool &brush() { return m_brush; }
+    Toolbox &toolbox() { return m_toolbox; }
+    BrushTool &brush() { return m_toolbox.brush(); }
     Jobs &jobs() { return m_jobs; }
     const Actions &actions() const { return m_actions; }
     Ticket &ticket() { return *m_ticket; }
@@ -66,6 +68,7 @@ private:
     void buildMenus();
     void connectActions();
     void connectViews();
+    void connectKeeps();
     void applySettings();
     void refreshTitle();
     void refreshHint();
@@ -112,7 +115,7 @@ private:
     Settings m_settings;
     Jobs m_jobs;
     Session m_session;
-    BrushTool m_brush;
+    Toolbox m_toolbox;
     GreyDrag m_grey;
     Actions m_actions;
     Canvas *m_canvas = nullptr;
@@ -121,6 +124,7 @@ private:
     GreyDetails *m_greyDetails = nullptr;
     QStackedWidget *m_belowCanvas = nullptr;
     Details *m_details = nullptr;
+    QScrollArea *m_detailsScroll = nullptr;
     Tray *m_tray = nullptr;
     CheckColumn *m_check = nullptr;
     StatusRow *m_status = nullptr;

@@ -69,7 +69,8 @@ Result<ColourRange> rangeFromJson(const json &in)
 } // namespace
 
 ColourWindowStep::ColourWindowStep(ColourWindow window)
-    : PixelStep(window.places), m_window(std::move(window)), m_range(tabled(m_window.range))
+    : PixelStep(window.isConnected ? window.places : std::vector<PhotoPoint>()),
+      m_window(std::move(window)), m_range(tabled(m_window.range))
 {
     for (const ColourRange &range : m_window.excluded)
         m_excluded.push_back(tabled(range));
@@ -134,6 +135,7 @@ void ColourWindowStep::toJson(json &out, MaskWriter *, const std::string &) cons
     for (const ColourRange &range : m_window.excluded)
         out["excluded"].push_back(rangeToJson(range));
     placesToJson(out, m_window.places);
+    out["connected"] = m_window.isConnected;
 }
 
 Result<std::shared_ptr<const StepShape>> ColourWindowStep::fromJson(const json &in, MaskReader &)
@@ -154,6 +156,7 @@ Result<std::shared_ptr<const StepShape>> ColourWindowStep::fromJson(const json &
     if (!places)
         return places.error();
     window.places = std::move(*places);
+    window.isConnected = in.value("connected", false);
     return std::shared_ptr<const StepShape>(std::make_shared<ColourWindowStep>(std::move(window)));
 }
 

@@ -20,7 +20,8 @@ struct ColourWindow {
     ColourRange range;
     bool followsShading = true; ///< lightness runs free
     std::vector<ColourRange> excluded;
-    std::vector<PhotoPoint> places; ///< connected to these only; empty: anywhere
+    std::vector<PhotoPoint> places; ///< where colours were picked
+    bool isConnected = false;       ///< only what joins the places
     friend bool operator==(const ColourWindow &, const ColourWindow &) = default;
 };
 
@@ -32,6 +33,12 @@ public:
     static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
                                                              MaskReader &reader);
     const ColourWindow &window() const { return m_window; }
+
+    /// The same with other parameters.
+    std::shared_ptr<const StepShape> with(const ColourWindow &changed) const
+    {
+        return std::make_shared<ColourWindowStep>(changed);
+    }
 
     std::string kind() const override { return "colour-window"; }
     std::string title() const override { return "Colour window"; }

@@ -24,6 +24,12 @@ public:
                                                              MaskReader &reader);
     const Fade &fade() const { return m_fade; }
 
+    /// The same with other parameters.
+    std::shared_ptr<const StepShape> with(const Fade &changed) const
+    {
+        return std::make_shared<FadeStep>(changed);
+    }
+
     std::string kind() const override { return "fade"; }
     std::string title() const override { return "Fade"; }
     std::string summary() const override { return m_fade.isRound ? "round" : "straight"; }

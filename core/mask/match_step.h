@@ -28,6 +28,12 @@ public:
                                                              MaskReader &reader);
     const Match &match() const { return m_match; }
 
+    /// The same with other parameters.
+    std::shared_ptr<const StepShape> with(const Match &changed) const
+    {
+        return std::make_shared<MatchStep>(changed);
+    }
+
     std::string kind() const override { return "match"; }
     std::string title() const override { return "Match"; }
     std::string summary() const override;

@@ -17,6 +17,12 @@ public:
                                                              MaskReader &reader);
     const SoftRange &lightness() const { return m_lightness; }
 
+    /// The same with another range.
+    std::shared_ptr<const StepShape> with(const SoftRange &changed) const
+    {
+        return std::make_shared<ToneWindowStep>(changed, places());
+    }
+
     std::string kind() const override { return "tone-window"; }
     std::string title() const override { return "Tone window"; }
     std::string summary() const override;

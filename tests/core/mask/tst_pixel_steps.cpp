@@ -109,6 +109,8 @@ private Q_SLOTS:
     {
         ColourWindow window = tealWindow();
         window.places = {{50, 50}};
+        QVERIFY(!ColourWindowStep(window).needsLevels());
+        window.isConnected = true;
         const ColourWindowStep step(window);
         QVERIFY(step.needsLevels());
         const auto mask = coverageOf(step, *m_levels);

@@ -1,0 +1,266 @@
+#include "ticket/step_details.h"
+
+#include "controls/slider.h"
+#include "mask/colour_window.h"
+#include "mask/fade_step.h"
+#include "mask/match_step.h"
+#include "mask/tone_window.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace buttonhole::app
+{
+
+struct NumberRow {
+    QString name;
+    QString help;
+    Slider::Range range;
+    double factor = 1; ///< what is shown to what is stored
+};
+
+namespace
+{
+
+Slider::Range rangeOf(double least, double most, double initial, const char *unit = "",
+                      bool showsHues = false)
+{
+    Slider::Range range;
+    range.least = least;
+    range.most = most;
+    range.initial = initial;
+    range.unit = QString::fromUtf8(unit);
+    range.showsHues = showsHues;
+    return range;
+}
+
+ColourWindow windowOf(const ColourWindowStep &step)
+{
+    return step.window();
+}
+
+SoftRange tonesOf(const ToneWindowStep &step)
+{
+    return step.lightness();
+}
+
+Match matchOf(const MatchStep &step)
+{
+    return step.match();
+}
+
+Fade fadeOf(const FadeStep &step)
+{
+    return step.fade();
+}
+
+} // namespace
+
+StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m_session(session)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(8);
+    addSigns();
+    addColourWindow();
+    addToneWindow();
+    addMatch();
+    addFade();
+    auto *remove = new QPushButton(tr("Remove step"), this);
+    remove->setToolTip(tr("Take this step out of the mask (Delete)"));
+    connect(remove, &QPushButton::clicked, this, [this] {
+        if (const Step *step = m_session.step())
+            m_session.edit(tr("Step removed"),
+                           withoutStep(*m_session.take(), m_session.keep()->id, step->id));
+    });
+    layout->addWidget(remove, 0, Qt::AlignLeft);
+    layout->addStretch();
+}
+
+void StepDetails::addSigns()
+{
+    auto *row = new QHBoxLayout;
+    row->setSpacing(5);
+    auto *group = new QButtonGroup(this);
+    const std::pair<Sign, QString> signs[] = {{Sign::Add, tr("add")},
+                                              {Sign::Subtract, tr("subtract")},
+                                              {Sign::OnlyInside, tr("only inside")}};
+    for (const auto &[sign, text] : signs) {
+        auto *button = new QToolButton(this);
+        button->setText(text);
+        button->setCheckable(true);
+        button->setProperty("sign", true);
+        button->setToolTip(tr("How this step joins the mask made by those above it"));
+        group->addButton(button);
+        connect(button, &QToolButton::clicked, this, [this, sign = sign] {
+            const Step *step = m_session.step();
+            if (step && step->sign != sign)
+                m_session.edit(tr("Step's sign"),
+                               withStep(*m_session.take(), m_session.keep()->id, step->id,
+                                        [&](Step &s) { s.sign = sign; }));
+        });
+        row->addWidget(button);
+        m_signs.append(button);
+    }
+    row->addStretch();
+    static_cast<QVBoxLayout *>(layout())->addLayout(row);
+}
+
+template <class StepType, class Data>
+void StepDetails::addNumber(const char *kind, const NumberRow &row,
+                            Data (*dataOf)(const StepType &), std::function<float &(Data &)> member,
+                            std::function<bool(const Data &)> applies)
+{
+    auto *slider = new Slider(row.name, row.range, row.help, this);
+    const double factor = row.factor;
+    connect(slider, &Slider::amountChanged, this,
+            [this, dataOf, member, factor, name = row.name](double amount) {
+                const Step *step = m_session.step();
+                const auto *shape =
+                    step ? dynamic_cast<const StepType *>(step->shape.get()) : nullptr;
+                if (!shape)
+                    return;
+                Data values = dataOf(*shape);
+                member(values) = float(amount / factor);
+                put(name, shape->with(values), name);
+            });
+    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+    layout()->addWidget(slider);
+    m_numbers.append({slider, kind, [=](const StepShape &shape) -> double {
+                          Data values = dataOf(static_cast<const StepType &>(shape));
+                          if (applies && !applies(values))
+                              return std::nan("");
+                          return double(member(values)) * factor;
+                      }});
+}
+
+template <class StepType, class Data>
+void StepDetails::addSwitch(const char *kind, const QString &name, const QString &help,
+                            Data (*dataOf)(const StepType &), bool Data::*member)
+{
+    auto *box = new QCheckBox(name, this);
+    box->setToolTip(help);
+    connect(box, &QCheckBox::clicked, this, [this, dataOf, member, name](bool on) {
+        const Step *step = m_session.step();
+        const auto *shape = step ? dynamic_cast<const StepType *>(step->shape.get()) : nullptr;
+        if (!shape)
+            return;
+        Data values = dataOf(*shape);
+        values.*member = on;
+        put(name, shape->with(values));
+    });
+    layout()->addWidget(box);
+    m_switches.append({box, kind, [=](const StepShape &shape) {
+                           return dataOf(static_cast<const StepType &>(shape)).*member;
+                       }});
+}
+
+void StepDetails::addColourWindow()
+{
+    constexpr const char *kKind = "colour-window";
+    using W = ColourWindow;
+    addNumber<ColourWindowStep, W>(
+        kKind, {tr("Hue"), tr("The middle of the hues that join"), rangeOf(0, 360, 0, "°", true)},
+        windowOf, [](W &w) -> float & { return w.range.hueDeg; });
+    addNumber<ColourWindowStep, W>(
+        kKind, {tr("Width"), tr("How many degrees of hue join fully"), rangeOf(0, 360, 30, "°")},
+        windowOf, [](W &w) -> float & { return w.range.hueWidthDeg; });
+    addNumber<ColourWindowStep, W>(
+        kKind, {tr("Soft"), tr("Over how many degrees the hue fades out"), rangeOf(0, 90, 12, "°")},
+        windowOf, [](W &w) -> float & { return w.range.hueSoftDeg; });
+    addNumber<ColourWindowStep, W>(
+        kKind,
+        {tr("Least chroma"), tr("Colours weaker than this stay grey"), rangeOf(0, 40, 4), 100},
+        windowOf, [](W &w) -> float & { return w.range.chroma.least; });
+    addSwitch<ColourWindowStep, W>(
+        kKind, tr("Follow shading"),
+        tr("Lit and shaded parts of one thing both join: lightness runs free"), windowOf,
+        &W::followsShading);
+    const auto byLightness = [](const W &w) { return !w.followsShading; };
+    addNumber<ColourWindowStep, W>(
+        kKind, {tr("Darkest"), tr("Darker parts stay grey"), rangeOf(0, 100, 0, " %"), 100},
+        windowOf, [](W &w) -> float & { return w.range.lightness.least; }, byLightness);
+    addNumber<ColourWindowStep, W>(
+        kKind, {tr("Lightest"), tr("Lighter parts stay grey"), rangeOf(0, 100, 100, " %"), 100},
+        windowOf, [](W &w) -> float & { return w.range.lightness.most; }, byLightness);
+    addSwitch<ColourWindowStep, W>(kKind, tr("Connected"),
+                                   tr("Only what joins the places that were clicked"), windowOf,
+                                   &W::isConnected);
+}
+
+void StepDetails::addToneWindow()
+{
+    constexpr const char *kKind = "tone-window";
+    using R = SoftRange;
+    addNumber<ToneWindowStep, R>(
+        kKind, {tr("Darkest"), tr("Darker parts stay out"), rangeOf(0, 100, 0, " %"), 100}, tonesOf,
+        [](R &r) -> float & { return r.least; });
+    addNumber<ToneWindowStep, R>(
+        kKind, {tr("Lightest"), tr("Lighter parts stay out"), rangeOf(0, 100, 100, " %"), 100},
+        tonesOf, [](R &r) -> float & { return r.most; });
+    addNumber<ToneWindowStep, R>(
+        kKind, {tr("Soft"), tr("Over how much lightness it fades"), rangeOf(0, 50, 6, " %"), 100},
+        tonesOf, [](R &r) -> float & { return r.soft; });
+}
+
+void StepDetails::addMatch()
+{
+    constexpr const char *kKind = "match";
+    Slider::Range reach = rangeOf(0.2, 100, 8);
+    reach.logarithmic = true;
+    reach.decimals = 1;
+    addNumber<MatchStep, Match>(
+        kKind, {tr("Reach"), tr("How unlike the clicked colours a pixel may be"), reach, 100},
+        matchOf, [](Match &m) -> float & { return m.reach; });
+    addNumber<MatchStep, Match>(
+        kKind,
+        {tr("Soft"), tr("Over how much of the reach it fades"), rangeOf(0, 100, 40, " %"), 100},
+        matchOf, [](Match &m) -> float & { return m.soft; });
+    addSwitch<MatchStep, Match>(kKind, tr("Connected"),
+                                tr("Only what joins the places that were clicked"), matchOf,
+                                &Match::isConnected);
+}
+
+void StepDetails::addFade()
+{
+    addNumber<FadeStep, Fade>("fade",
+                              {tr("Feather"), tr("Share of the way over which it fades"),
+                               rangeOf(0, 100, 100, " %"), 100},
+                              fadeOf, [](Fade &f) -> float & { return f.feather; });
+}
+
+void StepDetails::put(const QString &text, const Shape &shape, const QString &mergeKey)
+{
+    const Step *step = m_session.step();
+    m_session.edit(text,
+                   withStep(*m_session.take(), m_session.keep()->id, step->id,
+                            [&](Step &s) { s.shape = shape; }),
+                   mergeKey.isEmpty() ? QString() : mergeKey + QStringLiteral("-%1").arg(step->id));
+}
+
+void StepDetails::refresh()
+{
+    const Step *step = m_session.step();
+    if (!step)
+        return;
+    const std::string kind = step->shape->kind();
+    for (int i = 0; i < m_signs.size(); ++i)
+        m_signs[i]->setChecked(i == int(step->sign));
+    for (const Number &number : m_numbers) {
+        const double value = number.kind == kind ? number.get(*step->shape) : std::nan("");
+        number.slider->setVisible(!std::isnan(value));
+        if (!std::isnan(value))
+            number.slider->setAmount(value);
+    }
+    for (const Switch &each : m_switches) {
+        each.box->setVisible(each.kind == kind);
+        if (each.kind == kind)
+            each.box->setChecked(each.get(*step->shape));
+    }
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,56 @@
+#pragma once
+
+#include "commands/session.h"
+
+#include <QWidget>
+
+class QCheckBox;
+class QToolButton;
+
+namespace buttonhole::app
+{
+
+class Slider;
+
+/// What can be set of the selected step: its sign, what its kind has, taking it out.
+class StepDetails : public QWidget
+{
+    Q_OBJECT
+public:
+    StepDetails(Session &session, QWidget *parent);
+    void refresh();
+
+private:
+    using Shape = std::shared_ptr<const StepShape>;
+    /// One number or switch of a kind: how to read it, and how a shape looks with another.
+    struct Number {
+        Slider *slider;
+        std::string kind;
+        std::function<double(const StepShape &)> get; ///< NaN: not for this one
+    };
+    struct Switch {
+        QCheckBox *box;
+        std::string kind;
+        std::function<bool(const StepShape &)> get;
+    };
+    void addSigns();
+    void addColourWindow();
+    void addToneWindow();
+    void addMatch();
+    void addFade();
+    template <class Step, class Data>
+    void addNumber(const char *kind, const struct NumberRow &row, Data (*dataOf)(const Step &),
+                   std::function<float &(Data &)> member,
+                   std::function<bool(const Data &)> applies = {});
+    template <class Step, class Data>
+    void addSwitch(const char *kind, const QString &name, const QString &help,
+                   Data (*dataOf)(const Step &), bool Data::*member);
+    void put(const QString &text, const Shape &shape, const QString &mergeKey = {});
+
+    Session &m_session;
+    QList<QToolButton *> m_signs;
+    QList<Number> m_numbers;
+    QList<Switch> m_switches;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,116 @@
+#pragma once
+
+#include "mask/colour_window.h"
+#include "mask/match_step.h"
+#include "tools/tool.h"
+
+#include <optional>
+
+namespace buttonhole::app
+{
+
+/// Tools that take colours off the picture: by a click, or across an area.
+class PickTool : public Tool
+{
+    Q_OBJECT
+public:
+    using Tool::Tool;
+
+    void press(const PointerEvent &event) override;
+    void move(const PointerEvent &event) override;
+    void release() override;
+    void drop() override;
+    bool isBusy() const override { return m_isDown; }
+    void paintMarks(QPainter &painter, const ViewTransform &view) const override;
+
+protected:
+    struct Pick {
+        Rect area; ///< level-0 px, never empty
+        PhotoPoint at;
+        bool opposite = false;
+        bool isArea = false; ///< dragged across, not clicked
+    };
+    virtual void picked(const Pick &pick) = 0;
+    /// What a click reads, px a side; odd.
+    virtual int tipSide() const { return 7; }
+    bool isDragged() const { return m_isDragged; }
+    const PointerEvent &start() const { return m_start; }
+    Rect areaOf(const PhotoPoint &from, const PhotoPoint &to) const;
+
+    PointerEvent m_now;
+
+private:
+    bool m_isDown = false;
+    bool m_isDragged = false;
+    PointerEvent m_start;
+};
+
+class ColourWindowTool final : public PickTool
+{
+    Q_OBJECT
+public:
+    using PickTool::PickTool;
+    std::string kind() const override { return "colour-window"; }
+    QString name() const override { return tr("Colour window"); }
+    QString help() const override
+    {
+        return tr("Click a colour or drag across it; click more to add. Ctrl-click leaves a colour "
+                  "out.");
+    }
+
+protected:
+    void picked(const Pick &pick) override;
+};
+
+class ToneWindowTool final : public PickTool
+{
+    Q_OBJECT
+public:
+    using PickTool::PickTool;
+    std::string kind() const override { return "tone-window"; }
+    QString name() const override { return tr("Tone window"); }
+    QString help() const override
+    {
+        return tr("Click something light or dark, or drag across it; click more to add.");
+    }
+
+protected:
+    void picked(const Pick &pick) override;
+};
+
+/// A drag after the press changes how far "alike" reaches.
+class MatchTool final : public PickTool
+{
+    Q_OBJECT
+public:
+    using PickTool::PickTool;
+    std::string kind() const override { return "match"; }
+    QString name() const override { return tr("Match"); }
+    QString help() const override
+    {
+        return tr("Click: pixels like it join. Drag right or left for more or less; click more to "
+                  "add.");
+    }
+    int tipSide() const override { return m_tipSide; }
+    void setTipSide(int side) { m_tipSide = side; }
+
+    void press(const PointerEvent &event) override;
+    void move(const PointerEvent &event) override;
+    void release() override;
+    void drop() override;
+    void paintMarks(QPainter &, const ViewTransform &) const override {}
+
+protected:
+    void picked(const Pick &) override {}
+
+private:
+    void showMatch();
+
+    int m_tipSide = 5;
+    Match m_match;
+    float m_startReach = 0;
+    uint64_t m_stepId = 0;
+    bool m_opposite = false;
+};
+
+} // namespace buttonhole::app

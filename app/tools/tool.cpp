@@ -1,0 +1,51 @@
+#include "tools/tool.h"
+
+namespace buttonhole::app
+{
+
+bool Tool::takeHold()
+{
+    if (!m_session.hasPhoto() || !m_session.keep())
+        return false;
+    if (m_session.line().kind == TicketLine::Kind::Grey)
+        m_session.select({TicketLine::Kind::Keep, m_session.keep()->id});
+    return true;
+}
+
+const Step *Tool::selectedStep() const
+{
+    const Step *step = m_session.step();
+    return step && step->shape->kind() == kind() ? step : nullptr;
+}
+
+void Tool::show(const std::shared_ptr<const StepShape> &shape, Sign sign, uint64_t stepId)
+{
+    m_keepId = m_session.keep()->id;
+    Take take = m_session.work().take();
+    if (stepId == 0)
+        take = withNewStep(std::move(take), m_keepId, sign, shape, &m_stepId);
+    else
+        take = withStep(std::move(take), m_keepId, m_stepId = stepId,
+                        [&](Step &step) { step.shape = shape; });
+    m_shows = true;
+    m_session.showLive(std::move(take), {});
+}
+
+void Tool::finish(const QString &text)
+{
+    if (!m_shows)
+        return;
+    m_shows = false;
+    m_session.commitLive(text);
+    m_session.select({TicketLine::Kind::Step, m_keepId, m_stepId});
+}
+
+void Tool::cancel()
+{
+    if (!m_shows)
+        return;
+    m_shows = false;
+    m_session.dropLive({});
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,312 @@
+#include "mask/colour_window.h"
+#include "mask/fade_step.h"
+#include "mask/match_step.h"
+#include "mask/tone_window.h"
+#include "registry.h"
+#include "ticket/ticket.h"
+#include "tools/tray.h"
+#include "window_driver.h"
+
+#include "controls/slider.h"
+
+#include <QCheckBox>
+#include <QMenu>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QToolButton>
+
+using namespace buttonhole;
+using test::WindowDriver;
+
+class TstKeeps : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    std::unique_ptr<WindowDriver> m_driver;
+
+    const Take &take() const { return *m_driver->session().take(); }
+    const Step &step() const { return *m_driver->session().step(); }
+
+    void click(double x, double y, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
+    {
+        QTest::mouseMove(&m_driver->canvas(), m_driver->at(x, y));
+        QTest::mouseClick(&m_driver->canvas(), Qt::LeftButton, modifiers, m_driver->at(x, y));
+    }
+    template <class Shape>
+    const Shape &shape() const
+    {
+        const auto *found = dynamic_cast<const Shape *>(step().shape.get());
+        if (!found)
+            qFatal("another kind is selected");
+        return *found;
+    }
+    app::Slider *slider(const char *name) const
+    {
+        for (auto *each : m_driver->window().findChildren<app::Slider *>())
+            if (each->accessibleName() == QLatin1String(name) && each->isVisible())
+                return each;
+        qFatal("no slider %s", name);
+    }
+    app::TicketRow *row(const app::TicketLine &line) const
+    {
+        for (app::TicketRow *each : m_driver->window().ticket().rows())
+            if (each->content().line == line)
+                return each;
+        return nullptr;
+    }
+    /// How much colour is at a place: 0 for grey.
+    int colour(double x, double y)
+    {
+        m_driver->settle();
+        return test::colourfulness(m_driver->colourAt(x, y));
+    }
+    app::TicketLine stepLine(size_t keep, size_t index) const
+    {
+        return {app::TicketLine::Kind::Step, take().keeps[keep].id,
+                take().keeps[keep].steps[index].id};
+    }
+    app::TicketLine keepLine(size_t keep) const
+    {
+        return {app::TicketLine::Kind::Keep, take().keeps[keep].id};
+    }
+
+private Q_SLOTS:
+    void init()
+    {
+        QDir(m_folder.path()).removeRecursively();
+        QDir().mkpath(m_folder.path());
+        m_driver = std::make_unique<WindowDriver>(m_folder.path());
+        QVERIFY(m_driver->open(test::demo("washing-line.jpg")));
+        m_driver->settle();
+    }
+    void cleanup() { m_driver.reset(); }
+
+    void aColourWindowIsPickedOffThePicture()
+    {
+        const QPointF cloth = clothPlace();
+        QCOMPARE(colour(cloth.x(), cloth.y()), 0);
+        m_driver->key(Qt::Key_5);
+        QCOMPARE(m_driver->window().toolbox().current().kind(), std::string("colour-window"));
+        click(cloth.x(), cloth.y());
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        const float width = shape<ColourWindowStep>().window().range.hueWidthDeg;
+        // A second pick goes into the same step; one with Ctrl leaves its colour out.
+        click(20, 20);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        QVERIFY(shape<ColourWindowStep>().window().range.hueWidthDeg >= width);
+        click(cloth.x(), cloth.y(), Qt::ControlModifier);
+        QCOMPARE(shape<ColourWindowStep>().window().excluded.size(), size_t(1));
+        QCOMPARE(colour(cloth.x(), cloth.y()), 0);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        // Its numbers stay changeable.
+        slider("Least chroma")->setFocus();
+        QTest::keyClick(slider("Least chroma"), Qt::Key_End);
+        QCOMPARE(shape<ColourWindowStep>().window().range.chroma.least, 0.4F);
+        QCOMPARE(colour(cloth.x(), cloth.y()), 0);
+    }
+
+    void anAreaGivesItsSpread()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        m_driver->paint({cloth - QPointF(40, 40), cloth, cloth + QPointF(40, 40)});
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        QVERIFY(shape<ColourWindowStep>().window().followsShading);
+    }
+
+    void matchReachesFurtherByDragging()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_4);
+        click(cloth.x(), cloth.y());
+        const float first = shape<MatchStep>().match().reach;
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        m_driver->paint({cloth, cloth + QPointF(150, 0), cloth + QPointF(300, 0)});
+        QVERIFY(shape<MatchStep>().match().reach > 1.5F * first);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        // Esc in the middle of it leaves nothing.
+        const QPoint at = m_driver->at(cloth.x(), cloth.y());
+        QTest::mousePress(&m_driver->canvas(), Qt::LeftButton, Qt::ControlModifier, at);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
+        QTest::mouseRelease(&m_driver->canvas(), Qt::LeftButton, {}, at);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+    }
+
+    void aToneWindowTakesLightParts()
+    {
+        m_driver->key(Qt::Key_6);
+        click(900, 60); // the sky
+        const SoftRange tones = shape<ToneWindowStep>().lightness();
+        QVERIFY(tones.least > 0.3F && tones.most > tones.least);
+        slider("Darkest")->setFocus();
+        QTest::keyClick(slider("Darkest"), Qt::Key_Home);
+        QCOMPARE(shape<ToneWindowStep>().lightness().least, 0.0F);
+    }
+
+    void aFadesHandlesMove()
+    {
+        m_driver->key(Qt::Key_7);
+        m_driver->paint({{400, 300}, {600, 300}, {900, 300}});
+        const Fade first = shape<FadeStep>().fade();
+        QVERIFY(std::abs(first.from.x - 400) < 4 && std::abs(first.to.x - 900) < 4);
+        m_driver->paint({{first.to.x, first.to.y}, {1100, 350}, {1300, 400}});
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        QVERIFY(std::abs(shape<FadeStep>().fade().to.x - 1300) < 4);
+        QCOMPARE(shape<FadeStep>().fade().from, first.from);
+        // Elsewhere a new one begins.
+        m_driver->paint({{200, 900}, {300, 900}, {500, 900}});
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+    }
+
+    void aBrushPaintsOnTopOfAWindow()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_1);
+        m_driver->key(Qt::Key_S);
+        m_driver->window().brush().setTip({80, 0, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({cloth, cloth + QPointF(1, 1)});
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QCOMPARE(take().keeps[0].steps[1].shape->kind(), std::string("brush"));
+        QCOMPARE(colour(cloth.x(), cloth.y()), 0);
+        // Selecting the window takes its tool up again.
+        m_driver->session().select(stepLine(0, 0));
+        QCOMPARE(m_driver->window().toolbox().current().kind(), std::string("colour-window"));
+    }
+
+    void aKeepGrowsFeathersAndLooks()
+    {
+        m_driver->window().brush().setTip({200, 0, 1, 1, PressureSteers::Nothing});
+        const QPointF cloth = clothPlace();
+        m_driver->paint({cloth, cloth + QPointF(1, 1)});
+        m_driver->session().select(keepLine(0));
+        const QPointF beside = cloth + QPointF(125, 0);
+        QCOMPARE(colour(beside.x(), beside.y()), 0);
+        m_driver->session().edit(QStringLiteral("grow"), withKeep(take(), take().keeps[0].id,
+                                                                  [](Keep &k) { k.growPx = 50; }));
+        QVERIFY(colour(beside.x(), beside.y()) > 30);
+        QVERIFY(std::abs(slider("Grow")->amount() - 50) < 0.1);
+        slider("Saturation")->setFocus();
+        QTest::keyClick(slider("Saturation"), Qt::Key_Home);
+        QCOMPARE(take().keeps[0].look.saturation, 0.0F);
+        QVERIFY(colour(cloth.x(), cloth.y()) <= 2);
+        // A stroke near its edge shows through growing, too.
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        m_driver->window().brush().setTip({40, 0, 1, 1, PressureSteers::Nothing});
+        const QPointF far = cloth + QPointF(0, -260);
+        m_driver->paint({far, far + QPointF(1, 0)});
+        QVERIFY(colour(far.x(), far.y() + 60) > 5);
+    }
+
+    void linesAreDuplicatedMovedCopiedAndDeleted()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_D, Qt::ControlModifier);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        const uint64_t second = take().keeps[0].steps[1].id;
+        QCOMPARE(step().id, second);
+        m_driver->key(Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
+        QCOMPARE(take().keeps[0].steps[0].id, second);
+        // A copy in a keep of its own.
+        m_driver->window().actions()["copy-step"]->trigger();
+        auto *menu = m_driver->window().findChild<QMenu *>(QStringLiteral("copyStep"));
+        QVERIFY(menu);
+        menu->actions().last()->trigger();
+        menu->close();
+        QCOMPARE(take().keeps.size(), size_t(2));
+        QCOMPARE(take().keeps[1].steps.size(), size_t(1));
+        m_driver->session().select(keepLine(1));
+        m_driver->key(Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        m_driver->key(Qt::Key_Delete);
+        QCOMPARE(take().keeps.size(), size_t(1));
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(take().keeps.size(), size_t(2));
+    }
+
+    void stepsAreDraggedInTheTicket()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_D, Qt::ControlModifier);
+        m_driver->key(Qt::Key_K, Qt::ControlModifier);
+        QCOMPARE(take().keeps.size(), size_t(2));
+        const app::TicketLine dragged = stepLine(0, 0);
+        app::TicketRow *from = row(dragged);
+        const QPoint target =
+            from->mapFrom(&m_driver->window().ticket(), row(keepLine(1))->geometry().center()) +
+            QPoint(0, 12);
+        QTest::mousePress(from, Qt::LeftButton, {}, from->rect().center());
+        QTest::mouseMove(from, from->rect().center() + QPoint(0, 20));
+        QTest::mouseMove(from, target);
+        QTest::mouseRelease(from, Qt::LeftButton, {}, target);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        QCOMPARE(take().keeps[1].steps.size(), size_t(1));
+        QCOMPARE(take().keeps[1].steps[0].id, dragged.stepId);
+    }
+
+    void everyStepIsSavedAndRendersInTheCommandLine()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_7);
+        m_driver->key(Qt::Key_D);
+        m_driver->paint({{cloth.x(), 100}, {cloth.x(), 600}, {cloth.x(), 1100}});
+        m_driver->session().edit(QStringLiteral("feather"),
+                                 withKeep(take(), take().keeps[0].id, [](Keep &k) {
+                                     k.featherPx = 12;
+                                     k.look.hueShiftDeg = 40;
+                                 }));
+        const QString file = m_folder.filePath(QStringLiteral("line.buttonhole"));
+        const QString picture = m_folder.filePath(QStringLiteral("window.png"));
+        const QString other = m_folder.filePath(QStringLiteral("cli.png"));
+        QVERIFY(m_driver->save(file));
+        ExportSettings settings;
+        settings.format = ExportSettings::Format::Png;
+        QVERIFY(m_driver->exportTo(picture, settings));
+        QProcess cli;
+        cli.start(QStringLiteral(BUTTONHOLE_CLI),
+                  {QStringLiteral("render"), file, QStringLiteral("-o"), other});
+        QVERIFY(cli.waitForFinished());
+        QCOMPARE(cli.exitCode(), 0);
+        const QImage a(picture);
+        QVERIFY(!a.isNull());
+        QCOMPARE(a, QImage(other));
+        QVERIFY(m_driver->open(file));
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QCOMPARE(take().keeps[0].featherPx, 12.0F);
+    }
+
+private:
+    /// The middle of the magenta cloth, by its matte.
+    static QPointF clothPlace()
+    {
+        const QImage matte(test::demo("washing-line.magenta-cloth.matte.png"));
+        double x = 0;
+        double y = 0;
+        double n = 0;
+        for (int row = 0; row < matte.height(); row += 4)
+            for (int column = 0; column < matte.width(); column += 4)
+                if (qGray(matte.pixel(column, row)) > 200) {
+                    x += column;
+                    y += row;
+                    ++n;
+                }
+        return {x / n, y / n};
+    }
+};
+
+BUTTONHOLE_TEST(TstKeeps)
+
+#include "tst_keeps.moc"
