@@ -5,8 +5,26 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include <cmath>
+
 namespace buttonhole::app
 {
+
+namespace
+{
+
+constexpr double kLeastLoop = 36; ///< logical px round a loop
+
+double lengthOf(const EdgeLine &line)
+{
+    double sum = 0;
+    for (size_t i = 1; i < line.points.size(); ++i)
+        sum += std::hypot(line.points[i].x - line.points[i - 1].x,
+                          line.points[i].y - line.points[i - 1].y);
+    return sum;
+}
+
+} // namespace
 
 QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransform &view,
                   QSize canvas, double devicePixelRatio)
@@ -31,7 +49,8 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
     constexpr double kOutside = 2.2;                            // logical px
     QPainterPath path;
     for (const EdgeLine &line : lines) {
-        if (line.points.size() < 3)
+        // Specks would only be a storm of stitches; the Mask view shows them.
+        if (line.points.size() < 3 || (line.isClosed && lengthOf(line) * perPixel < kLeastLoop))
             continue;
         const EdgeLine moved = movedOutward(line, float(kOutside / perPixel));
         QPolygonF polygon;

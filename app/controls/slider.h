@@ -20,10 +20,10 @@ public:
         double initial = 100;
         double step = 1; ///< of the arrow keys; values are multiples of step / 10
         bool logarithmic = false;
-        QString unit;       ///< e.g. " %" or " px"
+        QString unit; ///< e.g. " %" or " px"
         int decimals = 0;
         bool showsHues = false; ///< the track shows the hues it stands for, 0..360
-        bool eases = false; ///< finer near 0, coarser far from it; least is 0 or -most
+        bool eases = false;     ///< finer near 0, coarser far from it; least is 0 or -most
     };
     Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);
 

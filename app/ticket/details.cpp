@@ -6,6 +6,7 @@
 #include "window/theme.h"
 
 #include <QCheckBox>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -72,6 +73,9 @@ void Details::addKeepControls()
     const QString px = QStringLiteral(" px");
     addNumber(tr("Strength"), tr("How much of the colour comes back"),
               {range(0, 100, 100, percent), [](Keep &k) -> float & { return k.strength; }, 100});
+    m_pairs = new QGridLayout;
+    m_pairs->setHorizontalSpacing(14);
+    layout->addLayout(m_pairs);
     Slider::Range feather = range(0, kMostFeatherPx, 0, px);
     feather.decimals = 1;
     feather.eases = true;
@@ -100,6 +104,10 @@ void Details::addLook()
     auto *head = new QLabel(tr("Its colour"), m_keepPart);
     head->setFont(titleFont());
     m_keepPart->layout()->addWidget(head);
+    m_pairs = new QGridLayout;
+    m_pairs->setHorizontalSpacing(14);
+    m_pairs->setVerticalSpacing(8);
+    static_cast<QVBoxLayout *>(m_keepPart->layout())->addLayout(m_pairs);
     const auto range = [](double least, double most, double initial, const char *unit = "",
                           bool showsHues = false) {
         Slider::Range out;
@@ -139,7 +147,10 @@ void Details::addNumber(const QString &name, const QString &help, const KeepNumb
                 name + QStringLiteral("-%1").arg(keep->id));
     });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-    m_keepPart->layout()->addWidget(slider);
+    if (m_pairs)
+        m_pairs->addWidget(slider, m_pairs->count() / 2, m_pairs->count() % 2);
+    else
+        m_keepPart->layout()->addWidget(slider);
     m_numbers.append({slider,
                       [member = number.member](const Keep &keep) {
                           Keep copy;
@@ -175,7 +186,9 @@ void Details::refresh()
     }
     if (step) {
         m_title->setText(QString::fromStdString(step->shape->title()));
-        m_text->setText(QString::fromStdString(step->shape->summary()));
+        if (!step->shape->isUnderstood())
+            m_text->setText(QString::fromStdString(step->shape->summary()));
+        m_text->setVisible(!step->shape->isUnderstood());
         m_stepPart->refresh();
         return;
     }

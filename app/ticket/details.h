@@ -5,6 +5,7 @@
 #include <QWidget>
 
 class QCheckBox;
+class QGridLayout;
 class QLabel;
 class QLineEdit;
 
@@ -34,6 +35,7 @@ private:
     QWidget *m_keepPart;
     QLineEdit *m_name = nullptr;
     QCheckBox *m_invert = nullptr;
+    QGridLayout *m_pairs = nullptr; ///< where the next sliders go, two to a row; null: one
     StepDetails *m_stepPart;
     struct Bound {
         Slider *slider;

@@ -16,9 +16,8 @@ public:
     QString name() const override { return tr("Fade"); }
     QString help() const override
     {
-        return m_isRound ? tr("Drag from the middle outwards; then move its handles.")
-                         : tr("Drag from where colour stays to where it ends; then move its "
-                              "handles.");
+        return m_isRound ? tr("Drag from the middle outwards, then move the handles.")
+                         : tr("Drag from full colour to none, then move the handles.");
     }
     bool isRound() const { return m_isRound; }
     void setRound(bool round) { m_isRound = round; }

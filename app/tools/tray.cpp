@@ -86,7 +86,7 @@ void Tray::addTools(QHBoxLayout *row)
     m_newStep = new QToolButton(this);
     m_newStep->setText(tr("+ New step"));
     m_newStep->setProperty("accent", true);
-    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one (N)"));
+    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
     connect(m_newStep, &QToolButton::clicked, this, [this] {
         if (const Keep *keep = m_session.keep())
             m_session.select({TicketLine::Kind::Keep, keep->id});

@@ -379,6 +379,15 @@ void MainWindow::resizeEvent(QResizeEvent *event)
     m_titleLabel->setGeometry(third, 0, third, menuBar()->height());
 }
 
+/// Keys that no widget wanted: Delete means the selected line, unless a curve's point has the focus.
+void MainWindow::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Delete)
+        m_actions["delete-line"]->trigger();
+    else
+        QMainWindow::keyPressEvent(event);
+}
+
 void MainWindow::refreshTitle()
 {
     m_actions["pack"]->setChecked(m_session.packsPhoto());

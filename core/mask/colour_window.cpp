@@ -14,6 +14,8 @@ using nlohmann::json;
 
 constexpr int kHueSteps = 1440;
 constexpr float kMostChroma = 0.5F;
+/// Darker than this, noise would be taken for strong colour in the shade.
+constexpr float kDarkest = 0.12F;
 constexpr double kRadPerDeg = 3.14159265358979323846 / 180.0;
 
 /// A turn in 0..4 that rises with the hue and needs no trigonometry.
@@ -88,8 +90,7 @@ ColourWindowStep::Tabled ColourWindowStep::tabled(const ColourRange &range)
     return out;
 }
 
-float ColourWindowStep::shareOf(const Tabled &in, float L, float chroma, float hueAt,
-                                bool lightnessCounts) const
+float ColourWindowStep::shareOf(const Tabled &in, float chroma, float hueAt)
 {
     const float byChroma = in.range.chroma.at(chroma);
     if (byChroma == 0)
@@ -98,20 +99,23 @@ float ColourWindowStep::shareOf(const Tabled &in, float L, float chroma, float h
     const float part = hueAt - float(below);
     const float byHue =
         in.hue[size_t(below)] + part * (in.hue[size_t(below) + 1] - in.hue[size_t(below)]);
-    const float share = byChroma * byHue;
-    return lightnessCounts && share > 0 ? share * in.range.lightness.at(L) : share;
+    return byChroma * byHue;
 }
 
 void ColourWindowStep::coverageRow(const float *L, const float *a, const float *b, int n,
                                    float *out) const
 {
+    const SoftRange &lightness = m_window.range.lightness;
+    const float middle = (lightness.least + lightness.most) / 2;
     for (int i = 0; i < n; ++i) {
         const float chroma = std::sqrt(a[i] * a[i] + b[i] * b[i]);
         const float hueAt = turnOf(a[i], b[i]) * (float(kHueSteps) / 4);
-        float share = shareOf(m_range, L[i], chroma, hueAt, !m_window.followsShading);
+        float share = m_window.followsShading
+                          ? shareOf(m_range, chroma * middle / std::max(L[i], kDarkest), hueAt)
+                          : shareOf(m_range, chroma, hueAt) * lightness.at(L[i]);
         for (const Tabled &excluded : m_excluded)
             if (share > 0)
-                share *= 1 - shareOf(excluded, L[i], chroma, hueAt, true);
+                share *= 1 - shareOf(excluded, chroma, hueAt) * excluded.range.lightness.at(L[i]);
         out[i] = share;
     }
 }
@@ -171,9 +175,9 @@ ColourRange rangeAround(const ColourSpread &spread)
     out.hueDeg = std::fmod(spread.hueDeg + (above - below) / 2 + 360, 360.0F);
     out.hueWidthDeg = below + above;
     out.hueSoftDeg = std::min(noise, 180.0F);
-    out.chroma.least = spread.leastChroma * 0.5F;
+    out.chroma.least = spread.leastChroma * 0.6F;
     out.chroma.most = kMostChroma;
-    out.chroma.soft = std::max(spread.leastChroma * 0.25F, 0.004F);
+    out.chroma.soft = std::max(spread.leastChroma * 0.2F, 0.004F);
     out.lightness.least = std::max(spread.leastLightness - 0.10F, 0.0F);
     out.lightness.most = std::min(spread.mostLightness + 0.10F, 1.0F);
     out.lightness.soft = 0.08F;

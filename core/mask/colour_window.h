@@ -18,7 +18,9 @@ struct ColourRange {
 /// A soft range over hue, chroma and lightness, less what is excluded.
 struct ColourWindow {
     ColourRange range;
-    bool followsShading = true; ///< lightness runs free
+    /// Lightness runs free, and chroma is compared as it would be at the range's middle lightness:
+    /// less light on a thing scales all of its OKLab alike.
+    bool followsShading = true;
     std::vector<ColourRange> excluded;
     std::vector<PhotoPoint> places; ///< where colours were picked
     bool isConnected = false;       ///< only what joins the places
@@ -56,7 +58,7 @@ private:
         std::vector<float> hue;
     };
     static Tabled tabled(const ColourRange &range);
-    float shareOf(const Tabled &in, float L, float chroma, float hueAt, bool lightnessCounts) const;
+    static float shareOf(const Tabled &in, float chroma, float hueAt);
 
     ColourWindow m_window;
     Tabled m_range;

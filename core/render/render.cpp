@@ -483,9 +483,16 @@ std::optional<std::array<uint8_t, 3>> findKeptColour(const PhotoLevels &levels, 
         levels.level(level));
     if (weights <= 0)
         return std::nullopt;
+    for (double &value : sum)
+        value /= weights;
+    if (!keep.look.isOff()) {
+        const Vector3 own = inverse(toXyz) * sum;
+        float rgb[3][kPadded] = {{float(own[0])}, {float(own[1])}, {float(own[2])}};
+        ColourLookRow(keep.look, levels.colour()).apply(1, rgb[0], rgb[1], rgb[2]);
+        sum = toXyz * Vector3{rgb[0][0], rgb[1][0], rgb[2][0]};
+    }
     const Profile &srgb = Profile::srgb();
-    const Vector3 mean =
-        inverse(srgb.toXyz()) * Vector3{sum[0] / weights, sum[1] / weights, sum[2] / weights};
+    const Vector3 mean = inverse(srgb.toXyz()) * sum;
     std::array<uint8_t, 3> out{};
     for (size_t c = 0; c < 3; ++c) {
         const float padded[64] = {float(mean[c])}; // room for a SIMD vector

@@ -98,6 +98,41 @@ void shootGrey(WindowDriver &driver, const Shoot &shoot)
     shoot("toning");
 }
 
+void click(WindowDriver &driver, double x, double y)
+{
+    driver.hover(x, y);
+    QTest::mouseClick(&driver.canvas(), Qt::LeftButton, {}, driver.at(x, y));
+}
+
+/// Steps of several kinds in two keeps.
+template <class Shoot>
+void shootKeeps(WindowDriver &driver, const Shoot &shoot)
+{
+    driver.key(Qt::Key_5);
+    click(driver, 900, 640);
+    driver.key(Qt::Key_7);
+    driver.key(Qt::Key_D);
+    driver.paint(along({{900, 380}, {900, 980}}));
+    shoot("fade");
+    driver.key(Qt::Key_A);
+    driver.key(Qt::Key_K, Qt::ControlModifier);
+    driver.key(Qt::Key_4);
+    click(driver, 420, 640);
+    driver.key(Qt::Key_5);
+    click(driver, 1330, 620);
+    shoot("colour-window");
+    const uint64_t keep = driver.session().take()->keeps[0].id;
+    driver.session().select({app::TicketLine::Kind::Keep, keep});
+    driver.session().edit(QStringLiteral("look"),
+                          withKeep(*driver.session().take(), keep, [](Keep &k) {
+                              k.name = "Magenta cloth";
+                              k.look.saturation = 0.6F;
+                              k.look.hueShiftDeg = -25;
+                              k.featherPx = 3;
+                          }));
+    shoot("keep-colour");
+}
+
 /// The window with the dialog that is open over it.
 QImage withDialog(app::MainWindow &window)
 {
@@ -122,14 +157,15 @@ int main(int argc, char **argv)
     const QString folder = argc > 1 ? QString::fromLocal8Bit(argv[1]) : QStringLiteral(".");
     QTemporaryDir settings;
     WindowDriver driver(settings.path());
-    const auto shoot = [&](const char *name) {
-        driver.settle();
+    const auto shootWindow = [&](WindowDriver &of, const char *name) {
+        of.settle();
         QTest::qWait(50);
         const QString file =
             folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
-        if (!withDialog(driver.window()).save(file))
+        if (!withDialog(of.window()).save(file))
             std::fprintf(stderr, "cannot write %s\n", qPrintable(file));
     };
+    const auto shoot = [&](const char *name) { shootWindow(driver, name); };
     shoot("empty");
     if (!driver.open(demo("spools.jpg")))
         return 1;
@@ -156,5 +192,10 @@ int main(int argc, char **argv)
     driver.window().actions()["export"]->trigger();
     QTest::qWait(400); // until it starts to find its size
     shoot("export");
+    QTemporaryDir others;
+    WindowDriver second(others.path());
+    if (!second.open(demo("washing-line.jpg")))
+        return 1;
+    shootKeeps(second, [&](const char *name) { shootWindow(second, name); });
     return 0;
 }

@@ -1,0 +1,193 @@
+// Plays scripted moves on the demo photos, as takes in JSON through the core the window uses, and
+// compares the masks with the exact mattes: mask_quality [--demo FOLDER]. docs/quality.md keeps
+// its table.
+#include "document/take_json.h"
+#include "mask/colour_window.h"
+#include "mask/match_step.h"
+
+#include <nlohmann/json.hpp>
+#include <opencv2/imgproc.hpp>
+
+#include <chrono>
+#include <cstdio>
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr double kBandPx = 20;
+
+struct Score {
+    double iou = 0;
+    double f = 0;         ///< of the mask at half coverage
+    double error = 0;     ///< mean absolute, 0..1
+    double bandError = 0; ///< the same within kBandPx of the true edge
+};
+
+struct Subject {
+    std::string photo;
+    std::string matte;
+};
+
+cv::Mat1f readMatte(const std::string &name)
+{
+    const auto photo = loadPhoto(std::string(BUTTONHOLE_DEMO "/") + name);
+    if (!photo)
+        std::exit((std::fprintf(stderr, "%s\n", sentence(photo.error()).c_str()), 1));
+    cv::Mat1f out(photo->height, photo->width);
+    std::visit(
+        [&](const auto &image) {
+            const float top = sizeof(*image.row(0)) == 1 ? 255.0F : 65535.0F;
+            for (int y = 0; y < out.rows; ++y)
+                for (int x = 0; x < out.cols; ++x)
+                    out(y, x) = float(*image.pixel(x, y)) / top;
+        },
+        photo->pixels);
+    return out;
+}
+
+Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
+{
+    const cv::Mat1b truth = matte > 0.5F;
+    cv::Mat1f inside;
+    cv::Mat1f outside;
+    cv::distanceTransform(truth, inside, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    cv::distanceTransform(~truth, outside, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    double both = 0;
+    double either = 0;
+    double found = 0;
+    double wanted = 0;
+    double error = 0;
+    double bandError = 0;
+    double band = 0;
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x) {
+            const float m = mask(y, x);
+            const float t = matte(y, x);
+            both += std::min(m, t);
+            either += std::max(m, t);
+            found += m;
+            wanted += t;
+            error += std::abs(m - t);
+            if (std::max(inside(y, x), outside(y, x)) <= kBandPx / 2) {
+                bandError += std::abs(m - t);
+                ++band;
+            }
+        }
+    return {both / either, 2 * both / (found + wanted), error / double(mask.total()),
+            bandError / std::max(band, 1.0)};
+}
+
+/// One row: the take's only keep against a matte.
+void play(const char *what, const PhotoLevels &levels, const Take &take, const cv::Mat1f &matte,
+          const char *bar, double wanted, double Score::*which)
+{
+    // What is measured went through JSON as a file does.
+    std::vector<std::string> notes;
+    const auto read = takeFromText(takeToJson(take, nullptr).dump(), levels.photo().width,
+                                   levels.photo().height, what, notes);
+    if (!read)
+        std::exit((std::fprintf(stderr, "%s\n", sentence(read.error()).c_str()), 1));
+    const Rect all = levels.photo().rect();
+    std::vector<uint16_t> values(all.area());
+    const auto start = std::chrono::steady_clock::now();
+    parallelRows(all.y1, 64, [&](int y0, int y1) {
+        keepMask(levels, read->keeps[0], 0, {0, y0, all.x1, y1},
+                 values.data() + size_t(y0) * size_t(all.x1));
+    });
+    const double ms =
+        std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+    cv::Mat1f mask(all.y1, all.x1);
+    for (size_t i = 0; i < values.size(); ++i)
+        mask(int(i) / all.x1, int(i) % all.x1) = float(values[i]) / 65535;
+    const Score score = compare(mask, matte);
+    std::printf("| %s | %.3f | %.3f | %.4f | %.3f | %.0f | %s | %s |\n", what, score.iou, score.f,
+                score.error, score.bandError, ms, bar,
+                wanted == 0              ? ""
+                : score.*which >= wanted ? "yes"
+                                         : "**no**");
+    std::fflush(stdout);
+}
+
+Take withShape(std::shared_ptr<const StepShape> shape)
+{
+    Take take = makeTake();
+    const uint64_t keep = take.keeps[0].id;
+    return withNewStep(std::move(take), keep, Sign::Add, std::move(shape));
+}
+
+/// What the Colour window tool makes of these picks.
+Take colourWindow(const PhotoLevels &levels, const std::vector<Rect> &picks,
+                  const std::vector<Rect> &leftOut = {}, bool connected = false)
+{
+    ColourWindow window;
+    for (size_t i = 0; i < picks.size(); ++i) {
+        const ColourSpread spread = measureSpread(levels, picks[i]);
+        window.range = i == 0 ? rangeAround(spread) : widened(window.range, spread);
+        window.places.push_back(
+            {float(picks[i].x0 + picks[i].x1) / 2, float(picks[i].y0 + picks[i].y1) / 2});
+    }
+    for (const Rect &each : leftOut)
+        window.excluded.push_back(rangeAround(measureSpread(levels, each)));
+    window.isConnected = connected;
+    return withShape(std::make_shared<ColourWindowStep>(window));
+}
+
+Take match(const PhotoLevels &levels, const std::vector<PhotoPoint> &clicks, float reach,
+           bool connected)
+{
+    Match out;
+    out.reach = reach;
+    out.isConnected = connected;
+    for (const PhotoPoint &at : clicks)
+        out.clicks.push_back({at, sampleColour(levels, at, 11)});
+    return withShape(std::make_shared<MatchStep>(out));
+}
+
+Rect around(int x, int y, int half = 3)
+{
+    return {x - half, y - half, x + half + 1, y + half + 1};
+}
+
+} // namespace
+
+int main()
+{
+    std::printf("| moves | IoU | F | error | error in the band | ms | bar | holds |\n"
+                "| --- | --- | --- | --- | --- | --- | --- | --- |\n");
+    const auto levelsOf = [](const char *name) {
+        const auto levels = PhotoLevels::load(std::string(BUTTONHOLE_DEMO "/") + name);
+        if (!levels)
+            std::exit((std::fprintf(stderr, "%s\n", sentence(levels.error()).c_str()), 1));
+        return *levels;
+    };
+    {
+        const auto levels = levelsOf("washing-line.jpg");
+        const cv::Mat1f matte = readMatte("washing-line.magenta-cloth.matte.png");
+        play("washing-line, magenta cloth: Colour window, one click", *levels,
+             colourWindow(*levels, {around(900, 640)}), matte, "", 0, &Score::iou);
+        play("washing-line, magenta cloth: Colour window, one drag across", *levels,
+             colourWindow(*levels, {{700, 420, 1120, 1180}}), matte, "IoU >= 0.97", 0.97,
+             &Score::iou);
+        play("washing-line, magenta cloth: Match, two clicks", *levels,
+             match(*levels, {{900, 500}, {780, 1000}}, 0.15F, true), matte, "", 0, &Score::iou);
+    }
+    {
+        const auto levels = levelsOf("button-jar.jpg");
+        const cv::Mat1f matte = readMatte("button-jar.yellow-buttons.matte.png");
+        play("button-jar, yellow buttons: Colour window, one drag across", *levels,
+             colourWindow(*levels, {around(268, 1492, 14)}), matte, "", 0, &Score::f);
+        play("button-jar, yellow buttons: Colour window, three clicks", *levels,
+             colourWindow(*levels, {around(388, 1590), around(268, 1492), around(620, 935)}), matte,
+             "F >= 0.93", 0.93, &Score::f);
+        play("button-jar, yellow buttons: the same, orange and wood left out", *levels,
+             colourWindow(*levels, {around(388, 1590), around(268, 1492), around(620, 935)},
+                          {around(732, 1588), around(200, 1300, 20), around(900, 1750, 20)}),
+             matte, "F >= 0.93", 0.93, &Score::f);
+        play("button-jar, yellow buttons: Match, three clicks", *levels,
+             match(*levels, {{268, 1480}, {620, 935}, {388, 1590}}, 0.05F, false), matte, "", 0,
+             &Score::f);
+    }
+    return 0;
+}
