@@ -129,7 +129,7 @@ void MatchTool::press(const PointerEvent &event)
     if (!isBusy())
         return;
     const Step *step = selectedStep();
-    const bool goesOn = step && !event.opposite;
+    const bool goesOn = step != nullptr;
     const Match usual = m_match;
     m_match = {};
     if (goesOn) {
@@ -139,9 +139,10 @@ void MatchTool::press(const PointerEvent &event)
         m_match.isConnected = usual.isConnected;
     }
     m_stepId = goesOn ? step->id : 0;
-    m_opposite = event.opposite;
+    m_opposite = event.opposite && !goesOn;
     const PhotoPoint at{event.point.x, event.point.y};
-    m_match.clicks.push_back({at, sampleColour(*m_session.levels(), at, m_tipSide)});
+    m_match.clicks.push_back(
+        {at, sampleColour(*m_session.levels(), at, m_tipSide), goesOn && event.opposite});
     m_startReach = m_match.reach;
     showMatch();
 }
@@ -167,7 +168,9 @@ void MatchTool::release()
     if (!isBusy())
         return;
     PickTool::release();
-    finish(m_stepId == 0 ? tr("Match") : tr("Match, one more"));
+    finish(m_stepId == 0                  ? tr("Match")
+           : m_match.clicks.back().isLeft ? tr("Match, left out")
+                                          : tr("Match, one more"));
 }
 
 void MatchTool::drop()

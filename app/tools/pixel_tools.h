@@ -88,8 +88,8 @@ public:
     QString name() const override { return tr("Match"); }
     QString help() const override
     {
-        return tr("Click: pixels like it join. Drag right or left for more or less; click more to "
-                  "add.");
+        return tr("Click: pixels like it join; drag sideways for more or less. Ctrl-click leaves a "
+                  "colour out.");
     }
     int tipSide() const override { return m_tipSide; }
     void setTipSide(int side) { m_tipSide = side; }

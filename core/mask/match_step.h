@@ -9,7 +9,8 @@ namespace buttonhole
 struct Match {
     struct Click {
         PhotoPoint at;
-        LabColour colour; ///< what was there, over the tip
+        LabColour colour;    ///< what was there, over the tip
+        bool isLeft = false; ///< pixels more like this than like any other click stay out
         friend bool operator==(const Click &, const Click &) = default;
     };
     std::vector<Click> clicks;

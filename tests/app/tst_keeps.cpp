@@ -131,10 +131,14 @@ private Q_SLOTS:
         // Esc in the middle of it leaves nothing.
         const QPoint at = m_driver->at(cloth.x(), cloth.y());
         QTest::mousePress(&m_driver->canvas(), Qt::LeftButton, Qt::ControlModifier, at);
-        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QCOMPARE(shape<MatchStep>().match().clicks.size(), size_t(2));
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
         QTest::mouseRelease(&m_driver->canvas(), Qt::LeftButton, {}, at);
+        QCOMPARE(shape<MatchStep>().match().clicks.size(), size_t(1));
+        // A click with Ctrl leaves a colour out of the same step.
+        click(900, 60, Qt::ControlModifier);
         QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        QVERIFY(shape<MatchStep>().match().clicks.back().isLeft);
     }
 
     void aToneWindowTakesLightParts()

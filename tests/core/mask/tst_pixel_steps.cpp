@@ -175,6 +175,14 @@ private Q_SLOTS:
         match.clicks.push_back({shaded, sampleColour(*m_levels, shaded, 31)});
         mask = coverageOf(MatchStep(match), *m_levels);
         QCOMPARE(at(mask, 150, 50), 65535);
+        match.reach = 0.5F;
+        QCOMPARE(at(coverageOf(MatchStep(match), *m_levels), 50, 150), 65535);
+        const PhotoPoint red{50, 150};
+        match.clicks.push_back({red, sampleColour(*m_levels, red, 5), true});
+        mask = coverageOf(MatchStep(match), *m_levels);
+        QCOMPARE(at(mask, 50, 150), 0); // more like what is left out
+        QCOMPARE(at(mask, 50, 50), 65535);
+        match.clicks.pop_back();
         match.reach = 0.9F; // everything is alike
         match.isConnected = false;
         mask = coverageOf(MatchStep(match), *m_levels);
@@ -227,7 +235,7 @@ private Q_SLOTS:
         QVERIFY(colour);
         QCOMPARE(static_cast<const ColourWindowStep &>(*colour).window(), window);
         Match match;
-        match.clicks = {{{1.5F, 2.5F}, {0.5F, 0.1F, -0.1F}}};
+        match.clicks = {{{1.5F, 2.5F}, {0.5F, 0.1F, -0.1F}, true}};
         match.reach = 0.2F;
         match.isConnected = false;
         QCOMPARE(static_cast<const MatchStep &>(*again(MatchStep(match))).match(), match);
