@@ -175,6 +175,7 @@ void Session::noteSaved(const QString &path, const Snapshot &snapshot)
         return;
     m_containerPath = path;
     m_container.photo = snapshot.container.photo;
+    m_container.savedMasks = snapshot.container.savedMasks;
     m_history.markSaved(snapshot.stateId);
     Q_EMIT fileChanged();
 }

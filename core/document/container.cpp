@@ -7,6 +7,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <atomic>
 #include <filesystem>
 #include <set>
 
@@ -24,38 +25,106 @@ constexpr const char *kMimeType = "application/x-buttonhole";
 constexpr const char *kManifest = "buttonhole.json";
 constexpr const char *kPreview = "preview.jpg";
 
-/// Masks of one take, as PNG cut to what differs from `outside`.
+/// How a file stands on the disk; equal while nobody has written to it.
+std::pair<uint64_t, int64_t> stampOf(const std::string &path)
+{
+    std::error_code error;
+    const uint64_t bytes = fs::file_size(path, error);
+    if (error)
+        return {};
+    const auto time = fs::last_write_time(path, error);
+    return {bytes, int64_t(time.time_since_epoch().count())};
+}
+
+/// Gathers the masks of all takes as PNG cut to what differs from `outside`: those of shapes that
+/// the last file holds are copied out of it, the others encoded on all cores.
 class ZipMaskWriter final : public MaskWriter
 {
 public:
-    ZipMaskWriter(ZipWriter &zip, std::string folder) : m_zip(zip), m_folder(std::move(folder)) {}
+    explicit ZipMaskWriter(const SavedMasks &last) : m_last(last)
+    {
+        if (!last.entries.empty() && stampOf(last.path) == std::pair(last.bytes, last.changed))
+            if (auto zip = ZipReader::open(last.path))
+                m_lastZip = std::move(*zip);
+    }
+
+    void startTake(const std::string &folder) { m_folder = folder; }
+    void startShape(uint64_t content) override
+    {
+        m_content = content;
+        m_place = 0;
+    }
 
     json put(const std::string &name, const MaskPlane &plane, uint16_t outside) override
     {
         json out{{"outside", outside}};
+        const std::pair key(m_content, m_place++);
         const Rect area = plane.boundsOfOtherThan(outside);
         if (area.isEmpty())
             return out;
-        Image<uint16_t> picture(area.width(), area.height(), 1);
-        plane.readOnce(area, picture.row(0), picture.stride());
-        auto png = encodeGreyPng(picture);
-        if (!png) {
-            problem = png.error();
-            return out;
-        }
         out["file"] = "masks/" + name + ".png";
         out["x"] = area.x0;
         out["y"] = area.y0;
-        m_zip.add(m_folder + "masks/" + name + ".png", std::move(*png),
-                  ZipWriter::Compression::Store);
+        m_orders.push_back({key, m_folder + "masks/" + name + ".png", plane, area});
         return out;
     }
 
-    std::optional<Error> problem;
+    /// Puts all of them into the file; `saved` receives where.
+    Result<void> writeTo(ZipWriter &zip, SavedMasks &saved, const Run &run) const
+    {
+        std::vector<Result<std::vector<uint8_t>>> pngs(m_orders.size(), std::vector<uint8_t>());
+        std::vector<char> kept; // libzip is asked on one thread
+        for (const Order &order : m_orders)
+            kept.push_back(isKept(order));
+        std::atomic<int> done = 0;
+        parallelFor(int(m_orders.size()), [&](int i) {
+            const Order &order = m_orders[size_t(i)];
+            if (!run.stopped() && !kept[size_t(i)])
+                pngs[size_t(i)] = pngOf(order);
+            run.report(float(++done) / float(m_orders.size() + 1));
+        });
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, saved.path, {}};
+        for (size_t i = 0; i < m_orders.size(); ++i) {
+            const Order &order = m_orders[i];
+            if (!pngs[i])
+                return pngs[i].error();
+            if (kept[i])
+                zip.addFrom(order.entry, *m_lastZip, m_last.entries.at(order.key));
+            else
+                zip.add(order.entry, std::move(*pngs[i]), ZipWriter::Compression::Store);
+            saved.entries[order.key] = order.entry;
+        }
+        return {};
+    }
 
 private:
-    ZipWriter &m_zip;
+    struct Order {
+        std::pair<uint64_t, int> key;
+        std::string entry;
+        MaskPlane plane; ///< a copy of pointers
+        Rect area;
+    };
+
+    bool isKept(const Order &order) const
+    {
+        const auto known = m_last.entries.find(order.key);
+        return m_lastZip && known != m_last.entries.end() && m_lastZip->contains(known->second);
+    }
+
+    static Result<std::vector<uint8_t>> pngOf(const Order &order)
+    {
+        Image<uint16_t> picture(order.area.width(), order.area.height(), 1);
+        order.plane.readOnce(order.area, picture.row(0), picture.stride());
+        return encodeGreyPng(picture);
+    }
+
+    const SavedMasks &m_last;
+    std::optional<ZipReader> m_lastZip;
     std::string m_folder;
+    uint64_t m_content = 0;
+    int m_place = 0;
+    std::vector<Order> m_orders;
 };
 
 class ZipMaskReader final : public MaskReader
@@ -323,17 +392,19 @@ Result<void> saveContainer(Container &container, const std::string &path,
     manifest["window"] =
         container.windowJson.empty() ? json::object() : json::parse(container.windowJson);
     manifest["takes"] = json::array();
+    ZipMaskWriter masks(container.savedMasks);
     for (size_t i = 0; i < container.work.takes.size(); ++i) {
         if (run.stopped())
             return Error{ErrorKind::Cancelled, path, {}};
         const std::string folder = "takes/" + std::to_string(i + 1) + "/";
-        ZipMaskWriter masks(zip, folder);
+        masks.startTake(folder);
         zip.add(folder + "take.json", takeToJson(*container.work.takes[i], &masks).dump(1));
-        if (masks.problem)
-            return *masks.problem;
         manifest["takes"].push_back(folder + "take.json");
-        run.report(float(i + 1) / float(container.work.takes.size() + 1));
     }
+    SavedMasks saved;
+    saved.path = path;
+    if (auto done = masks.writeTo(zip, saved, run); !done)
+        return done;
     zip.add(kManifest, manifest.dump(1));
     if (!container.previewJpeg.empty())
         zip.add(kPreview, container.previewJpeg, ZipWriter::Compression::Store);
@@ -344,8 +415,16 @@ Result<void> saveContainer(Container &container, const std::string &path,
 
     const auto written =
         writeAtomically(path, [&](const std::string &temporary) { return zip.writeTo(temporary); });
-    if (written)
+    if (!written && written.error().kind == ErrorKind::Io &&
+        !container.savedMasks.entries.empty()) {
+        container.savedMasks = {}; // what was to be copied may be broken: encode all of it
+        return saveContainer(container, path, photoPath, options, run);
+    }
+    if (written) {
         container.photo = reference;
+        std::tie(saved.bytes, saved.changed) = stampOf(path);
+        container.savedMasks = std::move(saved);
+    }
     return written;
 }
 

@@ -19,6 +19,15 @@ struct PhotoReference {
     bool packed = false; ///< the original is inside the file
 };
 
+/// Which entries of a file hold the masks of which shapes: shapes never change, so that saving
+/// again copies those of old ones instead of encoding them anew.
+struct SavedMasks {
+    std::string path;
+    uint64_t bytes = 0;                                      ///< the file's, as it was written
+    int64_t changed = 0;                                     ///< the same of its time
+    std::map<std::pair<uint64_t, int>, std::string> entries; ///< content id, place in the shape
+};
+
 /// The contents of a .buttonhole file (docs/format.md).
 struct Container {
     Work work;
@@ -27,6 +36,7 @@ struct Container {
     std::vector<uint8_t> previewJpeg;
     std::map<std::string, std::vector<uint8_t>> extraEntries; ///< from a newer version, kept
     std::string extraManifestJson;                            ///< likewise
+    SavedMasks savedMasks;                                    ///< of the last save in this process
     std::vector<std::string> notes; ///< after loading: what the user should know
 };
 

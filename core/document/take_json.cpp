@@ -31,6 +31,8 @@ json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
              {"kind", step.shape->kind()},
              {"sign", toWord(step.sign)},
              {"on", step.on}};
+    if (writer)
+        writer->startShape(step.shape->content());
     step.shape->toJson(out, writer,
                        "keep-" + std::to_string(keep.id) + "-step-" + std::to_string(step.id));
     return out;

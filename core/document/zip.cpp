@@ -69,7 +69,7 @@ Result<std::vector<uint8_t>> ZipReader::read(const std::string &name) const
 
 void ZipWriter::add(const std::string &name, std::vector<uint8_t> bytes, Compression compression)
 {
-    m_entries.push_back({name, std::move(bytes), {}, compression});
+    m_entries.push_back({name, std::move(bytes), {}, {}, compression});
 }
 
 void ZipWriter::add(const std::string &name, const std::string &text)
@@ -79,7 +79,12 @@ void ZipWriter::add(const std::string &name, const std::string &text)
 
 void ZipWriter::addFile(const std::string &name, const std::string &path)
 {
-    m_entries.push_back({name, {}, path, Compression::Store});
+    m_entries.push_back({name, {}, path, {}, Compression::Store});
+}
+
+void ZipWriter::addFrom(const std::string &name, const ZipReader &reader, const std::string &entry)
+{
+    m_entries.push_back({name, {}, entry, reader, Compression::Store});
 }
 
 Result<void> ZipWriter::writeTo(const std::string &path) const
@@ -90,9 +95,13 @@ Result<void> ZipWriter::writeTo(const std::string &path) const
     if (!zip)
         return systemError(path);
     for (const Entry &entry : m_entries) {
+        zip_t *from = entry.reader ? entry.reader->m_handle->zip : nullptr;
         zip_source_t *source =
-            entry.path.empty() ? zip_source_buffer(zip, entry.bytes.data(), entry.bytes.size(), 0)
-                               : zip_source_file(zip, entry.path.c_str(), 0, -1);
+            from                 ? zip_source_zip(zip, from,
+                                                  zip_uint64_t(zip_name_locate(from, entry.path.c_str(), 0)), 0, 0,
+                                                  -1)
+            : entry.path.empty() ? zip_source_buffer(zip, entry.bytes.data(), entry.bytes.size(), 0)
+                                 : zip_source_file(zip, entry.path.c_str(), 0, -1);
         const zip_int64_t index =
             source ? zip_file_add(zip, entry.name.c_str(), source, ZIP_FL_ENC_UTF_8) : -1;
         if (index < 0) {

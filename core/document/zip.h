@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,7 @@ public:
     Result<std::vector<uint8_t>> read(const std::string &name) const;
 
 private:
+    friend class ZipWriter;
     struct Handle;
     std::shared_ptr<Handle> m_handle;
 };
@@ -34,6 +36,8 @@ public:
     void add(const std::string &name, std::vector<uint8_t> bytes, Compression compression);
     void add(const std::string &name, const std::string &text);
     void addFile(const std::string &name, const std::string &path);
+    /// An entry of another file, copied without taking it into memory.
+    void addFrom(const std::string &name, const ZipReader &reader, const std::string &entry);
     /// Replaces `path`. Errors: Io, DiskFull.
     Result<void> writeTo(const std::string &path) const;
 
@@ -41,7 +45,8 @@ private:
     struct Entry {
         std::string name;
         std::vector<uint8_t> bytes;
-        std::string path;
+        std::string path; ///< or the entry's name in `reader`
+        std::optional<ZipReader> reader;
         Compression compression = Compression::Store;
     };
     std::vector<Entry> m_entries;

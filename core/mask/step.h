@@ -28,6 +28,8 @@ class MaskWriter
 {
 public:
     virtual ~MaskWriter() = default;
+    /// What follows belongs to the shape with this content id.
+    virtual void startShape(uint64_t content) = 0;
     virtual nlohmann::json put(const std::string &name, const MaskPlane &plane,
                                uint16_t outside) = 0;
 };

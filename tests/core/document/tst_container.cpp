@@ -106,6 +106,62 @@ private Q_SLOTS:
                  test::maskOf(sample().work.take().keeps[0], {0, 0, 640, 480}));
     }
 
+    /// Masks of steps that have not changed are copied from the last file; a file that was broken
+    /// meanwhile is not trusted.
+    void savingAgainKeepsWhatIsThere_data()
+    {
+        QTest::addColumn<QString>("harm");
+        QTest::newRow("whole") << QString();
+        QTest::newRow("gone") << QStringLiteral("gone");
+        QTest::newRow("other") << QStringLiteral("other");
+        QTest::newRow("rotten") << QStringLiteral("rotten");
+    }
+    void savingAgainKeepsWhatIsThere()
+    {
+        QFETCH(QString, harm);
+        Container container = sample();
+        const auto saveIt = [&] {
+            return saveContainer(container, m_file.toStdString(), m_photo.toStdString(), {});
+        };
+        QVERIFY(saveIt());
+        QCOMPARE(container.savedMasks.entries.size(), size_t(1)); // lo; hi is 65535 all over
+        const std::string entry = container.savedMasks.entries.begin()->second;
+        const auto before = ZipReader::open(m_file.toStdString())->read(entry);
+        QVERIFY(before);
+        const Take painted = test::makePaintedTake(
+            640, 480, {test::makeStroke({50, 0, 1, 1, PressureSteers::Nothing}, {{500, 400}})});
+        Take take = container.work.take();
+        take = withNewStep(std::move(take), take.keeps[0].id, Sign::Add,
+                           painted.keeps[0].steps[0].shape);
+        container.work = container.work.with(take);
+        if (harm == QLatin1String("gone")) {
+            QVERIFY(QFile::remove(m_file));
+        } else if (harm == QLatin1String("other")) {
+            rewrite("preview.jpg", std::nullopt);
+        } else if (harm == QLatin1String("rotten")) {
+            QFile file(m_file);
+            QVERIFY(file.open(QIODevice::ReadWrite));
+            const QByteArray bytes = file.readAll();
+            const auto time = file.fileTime(QFileDevice::FileModificationTime);
+            const QByteArray png(reinterpret_cast<const char *>(before->data()),
+                                 qsizetype(before->size()));
+            const qsizetype place = bytes.lastIndexOf(png);
+            QVERIFY(place > 0);
+            file.seek(place + png.size() / 2);
+            file.write("rot");
+            file.flush();
+            QVERIFY(file.setFileTime(time, QFileDevice::FileModificationTime));
+        }
+        QVERIFY(saveIt());
+        const auto back = load();
+        QVERIFY(back);
+        QVERIFY(back->notes.empty());
+        const Rect all{0, 0, 640, 480};
+        QCOMPARE(test::maskOf(back->work.take().keeps[0], all), test::maskOf(take.keeps[0], all));
+        QCOMPARE(ZipReader::open(m_file.toStdString())->read(entry).value(), *before);
+        QCOMPARE(container.savedMasks.entries.size(), size_t(2));
+    }
+
     void thePhotoIsNeverWrittenTo()
     {
         const auto before = test::bytesOf(m_photo);
