@@ -80,6 +80,8 @@ void Canvas::pointerDragged(const QPointF &position, double pressure,
         m_toolbox.current().move(toPointerEvent(position, pressure, modifiers));
     else if (m_drag == Drag::Grey)
         m_grey.drag(m_dragFrom.y() - position.y());
+    else if (!m_grey.isActive())
+        m_toolbox.current().hover(toPointerEvent(position, pressure, modifiers));
     updateTip(position, true);
     Q_EMIT pointerMoved(m_transform.toPhoto(position));
 }
@@ -219,11 +221,14 @@ void Canvas::keyPressEvent(QKeyEvent *event)
         return;
     }
     const bool drops = event->key() == Qt::Key_Escape || event->matches(QKeySequence::Undo);
-    if (drops && m_toolbox.current().isBusy()) {
+    if (drops && (m_toolbox.current().isBusy() || m_toolbox.current().isUnfinished())) {
         m_toolbox.current().drop();
         m_drag = Drag::None;
         return;
     }
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) &&
+        m_toolbox.current().finishMove())
+        return;
     if (drops && m_grey.isDragging()) {
         m_grey.drop();
         m_drag = Drag::None;

@@ -46,10 +46,15 @@ public:
 
     virtual void press(const PointerEvent &event) = 0;
     virtual void move(const PointerEvent &event) = 0; ///< with the button held
+    virtual void hover(const PointerEvent &) {}       ///< without a button
     virtual void release() = 0;
     /// Esc: the unfinished move is dropped.
     virtual void drop() = 0;
-    virtual bool isBusy() const = 0;
+    /// Return: ends a move of several clicks; false where there is none.
+    virtual bool finishMove() { return false; }
+    virtual bool isBusy() const = 0; ///< the button is held
+    /// Between the clicks of a move of several.
+    virtual bool isUnfinished() const { return false; }
     /// Another photo.
     virtual void reset() {}
     /// Handles and such over the picture.

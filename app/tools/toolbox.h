@@ -2,6 +2,7 @@
 
 #include "tools/brush_tool.h"
 #include "tools/fade_tool.h"
+#include "tools/outline_tool.h"
 #include "tools/pixel_tools.h"
 
 namespace buttonhole::app
@@ -26,6 +27,7 @@ public:
     ColourWindowTool &colourWindow() { return m_colourWindow; }
     MatchTool &match() { return m_match; }
     FadeTool &fade() { return m_fade; }
+    OutlineTool &outline() { return m_outline; }
 
     Sign sign() const { return m_sign.sign; }
     void setSign(Sign sign);
@@ -40,6 +42,7 @@ private:
     Session &m_session;
     ToolSign m_sign;
     BrushTool m_brush;
+    OutlineTool m_outline;
     MatchTool m_match;
     ColourWindowTool m_colourWindow;
     ToneWindowTool m_toneWindow;

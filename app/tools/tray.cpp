@@ -51,6 +51,7 @@ Tray::Tray(Session &session, Toolbox &toolbox, QWidget *parent)
     layout->addLayout(options);
     addPage(m_toolbox.brush(), brushPage());
     addPage(m_toolbox.match(), matchPage());
+    addPage(m_toolbox.outline(), outlinePage());
     addPage(m_toolbox.fade(), fadePage());
     for (Tool *tool : m_toolbox.tools())
         if (!m_pages.contains(tool)) {
@@ -170,25 +171,44 @@ QWidget *Tray::matchPage()
     return page;
 }
 
+void Tray::addChoice(QWidget *page, const QString (&texts)[2], const QString (&helps)[2],
+                     const std::function<void(bool second)> &choose)
+{
+    auto *group = new QButtonGroup(page);
+    for (const bool second : {false, true}) {
+        auto *button = new QToolButton(page);
+        button->setText(texts[second]);
+        button->setToolTip(helps[second]);
+        button->setCheckable(true);
+        button->setChecked(!second);
+        button->setProperty("sign", true);
+        group->addButton(button);
+        connect(button, &QToolButton::clicked, this, [choose, second] { choose(second); });
+        page->layout()->addWidget(button);
+    }
+}
+
 QWidget *Tray::fadePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    auto *group = new QButtonGroup(page);
-    for (const bool round : {false, true}) {
-        auto *button = new QToolButton(page);
-        button->setText(round ? tr("round") : tr("straight"));
-        button->setToolTip(round ? tr("From a middle outwards") : tr("From one line to another"));
-        button->setCheckable(true);
-        button->setChecked(!round);
-        button->setProperty("sign", true);
-        group->addButton(button);
-        connect(button, &QToolButton::clicked, this, [this, round, page] {
-            m_toolbox.fade().setRound(round);
-            page->findChild<QLabel *>()->setText(m_toolbox.fade().help());
-        });
-        row->addWidget(button);
-    }
+    addChoice(page, {tr("straight"), tr("round")},
+              {tr("From one line to another"), tr("From a middle outwards")},
+              [this, page](bool round) {
+                  m_toolbox.fade().setRound(round);
+                  page->findChild<QLabel *>()->setText(m_toolbox.fade().help());
+              });
+    return page;
+}
+
+QWidget *Tray::outlinePage()
+{
+    QHBoxLayout *row = nullptr;
+    QWidget *page = makePage(row);
+    addChoice(page, {tr("points"), tr("freehand")},
+              {tr("Click corners; drag a point out of its place to round it"),
+               tr("Draw round it in one go")},
+              [this](bool freehand) { m_toolbox.outline().setFreehand(freehand); });
     return page;
 }
 

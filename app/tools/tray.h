@@ -4,6 +4,8 @@
 
 #include <QWidget>
 
+#include <functional>
+
 class QComboBox;
 class QHBoxLayout;
 class QStackedWidget;
@@ -31,6 +33,10 @@ private:
     QWidget *brushPage();
     QWidget *matchPage();
     QWidget *fadePage();
+    QWidget *outlinePage();
+    /// Two buttons of which one is down.
+    void addChoice(QWidget *page, const QString (&texts)[2], const QString (&helps)[2],
+                   const std::function<void(bool second)> &choose);
     void refresh();
     Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
                       double factor, double least, double most, double initial);

@@ -379,7 +379,8 @@ void MainWindow::resizeEvent(QResizeEvent *event)
     m_titleLabel->setGeometry(third, 0, third, menuBar()->height());
 }
 
-/// Keys that no widget wanted: Delete means the selected line, unless a curve's point has the focus.
+/// Keys that no widget wanted: Delete means the selected line, unless a curve's point has the
+/// focus.
 void MainWindow::keyPressEvent(QKeyEvent *event)
 {
     if (event->key() == Qt::Key_Delete)
@@ -509,7 +510,8 @@ void MainWindow::refreshSwatches()
 bool MainWindow::eventFilter(QObject *watched, QEvent *event)
 {
     // An edit in the middle of a stroke would be painted over by it: its keys stay with the canvas.
-    if (event->type() == QEvent::ShortcutOverride && m_toolbox.current().isBusy()) {
+    if (event->type() == QEvent::ShortcutOverride &&
+        (m_toolbox.current().isBusy() || keepsUndo(*static_cast<QKeyEvent *>(event)))) {
         event->accept();
         return true;
     }

@@ -7,6 +7,7 @@
 #include "tools/toolbox.h"
 #include "window/actions.h"
 
+#include <QKeyEvent>
 #include <QMainWindow>
 #include <QTimer>
 
@@ -81,6 +82,11 @@ private:
     void askForMemory();
     void setMemory(int mb);
     void nextMaskView();
+    /// Undo while a line is being drawn takes back that line.
+    bool keepsUndo(const QKeyEvent &event) const
+    {
+        return m_toolbox.current().isUnfinished() && event.matches(QKeySequence::Undo);
+    }
     void changeTip(float sizeFactor, float softnessStep);
 
     // files.cpp

@@ -2,6 +2,8 @@
 
 #include "mask/step_json.h"
 
+#include <opencv2/imgproc.hpp>
+
 #include <cmath>
 
 namespace buttonhole
@@ -125,6 +127,19 @@ std::vector<PhotoPoint> flattened(const Outline &outline, bool isClosed)
                            w[0] * p[0].y + w[1] * p[1].y + w[2] * p[2].y + w[3] * p[3].y});
         }
     }
+    return out;
+}
+
+Outline simplified(const Outline &drawn, double withinPx)
+{
+    std::vector<cv::Point2f> points;
+    for (const OutlinePoint &p : drawn)
+        points.emplace_back(p.at.x, p.at.y);
+    std::vector<cv::Point2f> fewer;
+    cv::approxPolyDP(points, fewer, withinPx, true);
+    Outline out;
+    for (const cv::Point2f &p : fewer)
+        out.push_back({{p.x, p.y}, {}, {}});
     return out;
 }
 

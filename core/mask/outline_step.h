@@ -47,6 +47,11 @@ private:
 /// px.
 std::vector<PhotoPoint> flattened(const Outline &outline, bool isClosed = true);
 
+/// The corners of a closed line with as few of them as keep it within `withinPx`.
+/// Source: D. Douglas, T. Peucker, "Algorithms for the reduction of the number of points required
+/// to represent a digitized line or its caricature", 1973.
+Outline simplified(const Outline &drawn, double withinPx);
+
 /// The share of each pixel that a closed polygon covers, exact but for 1/65536 per piece of line:
 /// each pixel comes out the same in any area.
 /// @param points  px of the photo; @param level pyramid level of `area`

@@ -1,6 +1,7 @@
 #include "mask/colour_window.h"
 #include "mask/fade_step.h"
 #include "mask/match_step.h"
+#include "mask/outline_step.h"
 #include "mask/tone_window.h"
 #include "registry.h"
 #include "ticket/ticket.h"
@@ -165,6 +166,55 @@ private Q_SLOTS:
         // Elsewhere a new one begins.
         m_driver->paint({{200, 900}, {300, 900}, {500, 900}});
         QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+    }
+
+    void anOutlineIsClickedDrawnAndReshaped()
+    {
+        const QPointF cloth = clothPlace();
+        const auto corner = [&](double x, double y) { click(cloth.x() + x, cloth.y() + y); };
+        m_driver->key(Qt::Key_3);
+        corner(-100, -100);
+        corner(100, -100);
+        corner(100, 100);
+        corner(-100, 100);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(0)); // not closed yet
+        corner(-100, -100);
+        QCOMPARE(shape<OutlineStep>().outlines()[0].size(), size_t(4));
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        QCOMPARE(colour(cloth.x() + 130, cloth.y()), 0);
+        // A corner is moved, a point put onto the line, and taken out again with Ctrl.
+        m_driver->paint(
+            {cloth + QPointF(100, 100), cloth + QPointF(150, 150), cloth + QPointF(200, 200)});
+        QVERIFY(colour(cloth.x() + 120, cloth.y() + 120) > 40);
+        corner(0, -100);
+        QCOMPARE(shape<OutlineStep>().outlines()[0].size(), size_t(5));
+        click(cloth.x(), cloth.y() - 100, Qt::ControlModifier);
+        QCOMPARE(shape<OutlineStep>().outlines()[0].size(), size_t(4));
+        // A second line inside it is a hole, closed by Return.
+        corner(-40, -40);
+        corner(40, -40);
+        corner(0, 40);
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
+        QCOMPARE(shape<OutlineStep>().outlines().size(), size_t(2));
+        QCOMPARE(colour(cloth.x(), cloth.y() - 10), 0);
+        // Esc drops what is not closed; freehand closes by itself.
+        corner(-300, 0);
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
+        m_driver->window().toolbox().outline().setFreehand(true);
+        QList<QPointF> round;
+        for (int i = 0; i <= 24; ++i)
+            round.append(QPointF(500 + 150 * std::cos(i * 0.26), 300 + 150 * std::sin(i * 0.26)));
+        m_driver->paint(round);
+        QCOMPARE(shape<OutlineStep>().outlines().size(), size_t(3));
+        QVERIFY(shape<OutlineStep>().outlines()[2].size() < 25);
+        // A point that is pulled becomes smooth.
+        m_driver->window().toolbox().outline().setFreehand(false);
+        m_driver->session().select(keepLine(0));
+        m_driver->paint({{1500, 900}, {1560, 900}, {1600, 900}});
+        corner(500, 500);
+        corner(300, 520);
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
+        QVERIFY(shape<OutlineStep>().outlines()[0][0].out.x > 60);
     }
 
     void aBrushPaintsOnTopOfAWindow()
