@@ -1,6 +1,7 @@
 #include "canvas/stitch.h"
 
 #include "mask/edge_trace.h"
+#include "mask/mask_filter.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -41,6 +42,12 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
         keepMask(levels, full, level, {area.x0, area.y0 + y0, area.x1, area.y0 + y1},
                  mask.data() + size_t(y0) * size_t(area.width()));
     });
+    if (level > 0) { // noise in a soft mask would be all stitches
+        MaskPart smooth(area);
+        smooth.values = std::move(mask);
+        feather(smooth, 1);
+        mask = std::move(smooth.values);
+    }
     const auto lines = traceEdge(mask.data(), area.width(), area.height());
     if (lines.empty())
         return {};

@@ -20,8 +20,7 @@ public:
     QString name() const override { return tr("Outline"); }
     QString help() const override
     {
-        return tr("Click corner by corner, or draw; the first point closes it. Ctrl-click takes a "
-                  "point out.");
+        return tr("Click round it; the first point closes it. Ctrl-click takes a point out.");
     }
     bool isFreehand() const { return m_isFreehand; }
     void setFreehand(bool on) { m_isFreehand = on; }

@@ -54,8 +54,7 @@ public:
     QString name() const override { return tr("Colour window"); }
     QString help() const override
     {
-        return tr("Click a colour or drag across it; click more to add. Ctrl-click leaves a colour "
-                  "out.");
+        return tr("Click a colour or drag across it. Ctrl-click leaves a colour out.");
     }
 
 protected:
@@ -71,7 +70,7 @@ public:
     QString name() const override { return tr("Tone window"); }
     QString help() const override
     {
-        return tr("Click something light or dark, or drag across it; click more to add.");
+        return tr("Click something light or dark, or drag across it.");
     }
 
 protected:
@@ -88,8 +87,8 @@ public:
     QString name() const override { return tr("Match"); }
     QString help() const override
     {
-        return tr("Click: pixels like it join; drag sideways for more or less. Ctrl-click leaves a "
-                  "colour out.");
+        return tr(
+            "Click: all like it joins; drag sideways for more. Ctrl-click leaves a colour out.");
     }
     int tipSide() const override { return m_tipSide; }
     void setTipSide(int side) { m_tipSide = side; }

@@ -29,8 +29,7 @@ QWidget *makePage(QHBoxLayout *&row)
 
 } // namespace
 
-Tray::Tray(Session &session, Toolbox &toolbox, QWidget *parent)
-    : QWidget(parent), m_session(session), m_toolbox(toolbox)
+Tray::Tray(Toolbox &toolbox, QWidget *parent) : QWidget(parent), m_toolbox(toolbox)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 15, 10, 10);
@@ -62,7 +61,6 @@ Tray::Tray(Session &session, Toolbox &toolbox, QWidget *parent)
     connect(&m_toolbox.brush(), &BrushTool::tipChanged, this, &Tray::refresh);
     connect(&m_toolbox, &Toolbox::signChanged, this, &Tray::refresh);
     connect(&m_toolbox, &Toolbox::chosen, this, &Tray::refresh);
-    connect(&m_session, &Session::lineChanged, this, &Tray::refresh);
     refresh();
 }
 
@@ -84,15 +82,6 @@ void Tray::addTools(QHBoxLayout *row)
         m_pills[tool] = pill;
     }
     row->addStretch();
-    m_newStep = new QToolButton(this);
-    m_newStep->setText(tr("+ New step"));
-    m_newStep->setProperty("accent", true);
-    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
-    connect(m_newStep, &QToolButton::clicked, this, [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.select({TicketLine::Kind::Keep, keep->id});
-    });
-    row->addWidget(m_newStep);
 }
 
 void Tray::addSigns(QHBoxLayout *row)
@@ -123,6 +112,7 @@ void Tray::addPage(Tool &tool, QWidget *page)
         auto *help = new QLabel(tool.help(), page);
         help->setForegroundRole(QPalette::PlaceholderText);
         help->setWordWrap(true);
+        help->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
         static_cast<QHBoxLayout *>(page->layout())->addWidget(help, 1);
     }
     m_options->addWidget(page);
@@ -241,8 +231,6 @@ void Tray::refresh()
     for (auto it = m_pills.cbegin(); it != m_pills.cend(); ++it)
         it.value()->setChecked(it.key() == &m_toolbox.current());
     m_options->setCurrentWidget(m_pages.value(&m_toolbox.current()));
-    const Step *step = m_session.step();
-    m_newStep->setVisible(step && step->shape->kind() == m_toolbox.current().kind());
 }
 
 void Tray::paintEvent(QPaintEvent *)

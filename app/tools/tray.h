@@ -21,7 +21,7 @@ class Tray : public QWidget
 {
     Q_OBJECT
 public:
-    Tray(Session &session, Toolbox &toolbox, QWidget *parent = nullptr);
+    explicit Tray(Toolbox &toolbox, QWidget *parent = nullptr);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -41,12 +41,10 @@ private:
     Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
                       double factor, double least, double most, double initial);
 
-    Session &m_session;
     Toolbox &m_toolbox;
     QMap<Tool *, QToolButton *> m_pills;
     QMap<Tool *, QWidget *> m_pages;
     QList<QToolButton *> m_signs;
-    QToolButton *m_newStep = nullptr;
     QStackedWidget *m_options = nullptr;
     struct Bound {
         Slider *slider;

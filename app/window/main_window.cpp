@@ -115,6 +115,15 @@ void MainWindow::buildColumns()
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
     adds->addWidget(newKeep);
+    m_newStep = new QToolButton(m_bench);
+    m_newStep->setText(tr("+ Step"));
+    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
+    m_newStep->setProperty("accent", true);
+    connect(m_newStep, &QToolButton::clicked, this, [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+    });
+    adds->addWidget(m_newStep);
     adds->addStretch();
     list->addLayout(adds);
     list->addStretch();
@@ -135,7 +144,7 @@ void MainWindow::buildColumns()
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
-    m_tray = new Tray(m_session, m_toolbox, centre);
+    m_tray = new Tray(m_toolbox, centre);
     middle->addWidget(m_canvas, 1);
     m_belowCanvas = new QStackedWidget(centre);
     m_belowCanvas->addWidget(m_tray);
@@ -419,6 +428,7 @@ void MainWindow::refreshLine()
 {
     const bool isGrey = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Grey;
     m_detailsScroll->setVisible(!isGrey);
+    m_newStep->setVisible(m_session.step() != nullptr);
     m_greyDetails->setVisible(isGrey);
     m_belowCanvas->setCurrentIndex(isGrey ? 1 : 0);
     m_canvas->refreshLook();

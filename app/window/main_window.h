@@ -14,6 +14,7 @@
 class QLabel;
 class QScrollArea;
 class QStackedWidget;
+class QToolButton;
 
 namespace buttonhole::app
 {
@@ -132,6 +133,7 @@ private:
     QStackedWidget *m_belowCanvas = nullptr;
     Details *m_details = nullptr;
     QScrollArea *m_detailsScroll = nullptr;
+    QToolButton *m_newStep = nullptr;
     Tray *m_tray = nullptr;
     CheckColumn *m_check = nullptr;
     StatusRow *m_status = nullptr;
