@@ -83,6 +83,13 @@ void CheckColumn::refreshHistory()
     m_history->setCurrentRow(count > 0 ? int(m_session.history().index()) : -1);
 }
 
+void CheckColumn::changeEvent(QEvent *event)
+{
+    if (event->type() == QEvent::PaletteChange || event->type() == QEvent::StyleChange)
+        refreshHistory(); // its colours are the theme's
+    QWidget::changeEvent(event);
+}
+
 void CheckColumn::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);

@@ -45,7 +45,8 @@ Tray::Tray(Toolbox &toolbox, QWidget *parent) : QWidget(parent), m_toolbox(toolb
     addSigns(options);
     options->addSpacing(10);
     m_options = new QStackedWidget(this);
-    m_options->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    m_options->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_options->setFixedHeight(36); // two lines of help, or a row of sliders
     options->addWidget(m_options, 1);
     layout->addLayout(options);
     addPage(m_toolbox.brush(), brushPage());
@@ -112,7 +113,7 @@ void Tray::addPage(Tool &tool, QWidget *page)
         auto *help = new QLabel(tool.help(), page);
         help->setForegroundRole(QPalette::PlaceholderText);
         help->setWordWrap(true);
-        help->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
+        help->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
         static_cast<QHBoxLayout *>(page->layout())->addWidget(help, 1);
     }
     m_options->addWidget(page);

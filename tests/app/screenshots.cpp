@@ -113,7 +113,6 @@ void shootKeeps(WindowDriver &driver, const Shoot &shoot)
     driver.key(Qt::Key_7);
     driver.key(Qt::Key_D);
     driver.paint(along({{900, 380}, {900, 980}}));
-    shoot("fade");
     driver.key(Qt::Key_A);
     driver.key(Qt::Key_K, Qt::ControlModifier);
     driver.key(Qt::Key_4);
