@@ -1,12 +1,10 @@
 #include "window/main_window.h"
-#include "controls/snug_scroll.h"
 
 #include "check/check_column.h"
 #include "grey/grey_details.h"
 #include "settings/display_profile.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
-#include "tools/tray.h"
 #include "window/status_row.h"
 #include "window/theme.h"
 
@@ -14,7 +12,6 @@
 #include <QApplication>
 #include <QDir>
 #include <QFileDialog>
-#include <QHBoxLayout>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
@@ -23,7 +20,6 @@
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QToolButton>
-#include <QVBoxLayout>
 
 /// Resources of a static library are registered by hand; the macro must stand outside namespaces.
 static void registerResources()
@@ -33,25 +29,6 @@ static void registerResources()
 
 namespace buttonhole::app
 {
-
-namespace
-{
-
-/// A dashed divider across a column.
-class StitchDivider : public QWidget
-{
-public:
-    explicit StitchDivider(QWidget *parent) : QWidget(parent) { setFixedHeight(9); }
-
-protected:
-    void paintEvent(QPaintEvent *) override
-    {
-        QPainter painter(this);
-        drawStitchLine(painter, {12, 4.5}, {width() - 8.0, 4.5});
-    }
-};
-
-} // namespace
 
 MainWindow::MainWindow(const QString &settingsFile)
     : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_toolbox(m_session),
@@ -80,93 +57,6 @@ MainWindow::~MainWindow()
     m_settings.windowGeometry = saveGeometry();
     m_settings.save(m_settingsFile);
     delete takeCentralWidget(); // what it shows, members of this, must outlive it
-}
-
-void MainWindow::buildColumns()
-{
-    auto *centre = new QWidget(this);
-    auto *rows = new QVBoxLayout(centre);
-    rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(0);
-    auto *columns = new QHBoxLayout;
-    columns->setSpacing(0);
-    rows->addLayout(columns, 1);
-
-    m_bench = new QWidget(centre);
-    m_bench->setFixedWidth(300);
-    auto *bench = new QVBoxLayout(m_bench);
-    bench->setContentsMargins(0, 8, 0, 0);
-    bench->setSpacing(4);
-    auto *head = new QLabel(tr("Ticket"), m_bench);
-    head->setFont(titleFont());
-    head->setContentsMargins(16, 2, 0, 2);
-    bench->addWidget(head);
-    m_ticket = new Ticket(m_session, m_bench);
-    auto *newKeep = new QToolButton(m_bench);
-    newKeep->setText(tr("+ Keep"));
-    connect(newKeep, &QToolButton::clicked, m_actions["new-keep"], &QAction::trigger);
-    newKeep->setToolTip(tr("Another part that stays in colour (Ctrl+K)"));
-    newKeep->setProperty("accent", true);
-    auto *lines = new QWidget(m_bench);
-    auto *list = new QVBoxLayout(lines);
-    list->setContentsMargins(0, 0, 0, 0);
-    list->setSpacing(4);
-    list->addWidget(m_ticket);
-    auto *adds = new QHBoxLayout;
-    adds->setContentsMargins(12, 0, 0, 2);
-    adds->addWidget(newKeep);
-    m_newStep = new QToolButton(m_bench);
-    m_newStep->setText(tr("+ Step"));
-    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
-    m_newStep->setProperty("accent", true);
-    connect(m_newStep, &QToolButton::clicked, this, [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.select({TicketLine::Kind::Keep, keep->id});
-    });
-    adds->addWidget(m_newStep);
-    adds->addStretch();
-    list->addLayout(adds);
-    list->addStretch();
-    bench->addWidget(new SnugScroll(lines, m_bench));
-    bench->addWidget(new StitchDivider(m_bench));
-    m_details = new Details(m_session, m_bench);
-    m_detailsScroll = new QScrollArea(m_bench);
-    m_detailsScroll->setWidget(m_details);
-    m_detailsScroll->setWidgetResizable(true);
-    m_detailsScroll->setFrameShape(QFrame::NoFrame);
-    m_detailsScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    m_detailsScroll->setFocusPolicy(Qt::NoFocus);
-    bench->addWidget(m_detailsScroll, 3);
-    m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
-    bench->addWidget(m_greyDetails, 3);
-    columns->addWidget(m_bench);
-
-    auto *middle = new QVBoxLayout;
-    middle->setSpacing(0);
-    m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
-    m_tray = new Tray(m_toolbox, centre);
-    middle->addWidget(m_canvas, 1);
-    m_belowCanvas = new QStackedWidget(centre);
-    m_belowCanvas->addWidget(m_tray);
-    auto *greyHelp =
-        new QLabel(tr("Drag up or down on the photo: the grey of that hue gets lighter or darker."),
-                   m_belowCanvas);
-    greyHelp->setAlignment(Qt::AlignCenter);
-    greyHelp->setForegroundRole(QPalette::PlaceholderText);
-    m_belowCanvas->addWidget(greyHelp);
-    m_belowCanvas->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
-    middle->addWidget(m_belowCanvas);
-    columns->addLayout(middle, 1);
-
-    m_check = new CheckColumn(m_session, *m_canvas, centre);
-    columns->addWidget(m_check);
-    m_status = new StatusRow(m_session, *m_canvas, m_jobs, m_actions, centre);
-    rows->addWidget(m_status);
-    setCentralWidget(centre);
-
-    m_titleLabel = new QLabel(menuBar());
-    m_titleLabel->setAlignment(Qt::AlignCenter);
-    m_titleLabel->setAttribute(Qt::WA_TransparentForMouseEvents);
 }
 
 void MainWindow::buildMenus()

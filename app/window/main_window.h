@@ -66,8 +66,10 @@ protected:
     bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
-    // main_window.cpp
+    // columns.cpp
     void buildColumns();
+
+    // main_window.cpp
     void buildMenus();
     void connectActions();
     void connectViews();
@@ -90,13 +92,16 @@ private:
     }
     void changeTip(float sizeFactor, float softnessStep);
 
-    // files.cpp
+    // opening.cpp
+    static QString photoPatterns(); ///< for file dialogs
     void load(const QString &path, const QString &photoPath);
     void startGlance(const QString &path);
     struct Loaded;
     void receive(const QString &path, Result<Loaded> loaded);
     void askForMissingPhoto(const QString &path, const Error &error);
     void showNextOfJob(int delta);
+
+    // files.cpp
     void chooseAndOpen();
     void save();
     void chooseAndSave();

@@ -1,0 +1,187 @@
+// The main window's way in: photos and work are read in the background and shown when ready.
+#include "window/main_window.h"
+
+#include "check/check_column.h"
+#include "ticket/ticket.h"
+#include "window/status_row.h"
+
+#include <QFileDialog>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QStandardPaths>
+
+namespace buttonhole::app
+{
+
+/// What a load job brings.
+struct MainWindow::Loaded {
+    std::shared_ptr<const PhotoLevels> levels;
+    double tintHueDeg = 0;
+    std::optional<Container> container;
+    std::vector<std::string> notes;
+};
+
+namespace
+{
+
+std::string unpackFolder()
+{
+    return (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) +
+            QStringLiteral("/photos"))
+        .toStdString();
+}
+
+} // namespace
+
+QString MainWindow::photoPatterns()
+{
+    return QStringLiteral("*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif *.avif *.dng "
+                          "*.cr2 *.cr3 *.nef *.arw *.raf *.orf *.rw2 *.pef *.srw");
+}
+
+void MainWindow::openJob(const QStringList &paths)
+{
+    m_job = paths;
+    if (!paths.isEmpty())
+        openPath(paths.front());
+}
+
+void MainWindow::openPath(const QString &path)
+{
+    afterUnsaved([this, path] { load(path, {}); });
+}
+
+void MainWindow::load(const QString &path, const QString &photoPath)
+{
+    m_loading.request_stop(); // only the last one asked for is wanted
+    m_opening = path;
+    refreshHint();
+    if (!isContainerPath(path.toStdString()))
+        startGlance(path);
+    m_loading = m_jobs.start(
+        tr("Opening %1…").arg(QFileInfo(path).fileName()),
+        [file = path.toStdString(), photo = photoPath.toStdString(),
+         unpack = unpackFolder()](const Run &run) -> Result<Loaded> {
+            Loaded out;
+            std::string photoFile = file;
+            if (isContainerPath(file)) {
+                auto container = loadContainer(file, run);
+                if (!container)
+                    return container.error();
+                auto found = photo.empty() ? findPhoto(*container, file, unpack, run)
+                                           : Result<std::string>(photo);
+                if (!found)
+                    return found.error();
+                photoFile = *found;
+                out.notes = container->notes;
+                out.container = std::move(*container);
+            }
+            auto levels = PhotoLevels::load(photoFile, run);
+            if (!levels)
+                return levels.error();
+            const Photo &photograph = (*levels)->photo();
+            if (out.container && (out.container->photo.width != photograph.width ||
+                                  out.container->photo.height != photograph.height))
+                return Error{ErrorKind::PhotoMissing, photoFile,
+                             "this file has another size in pixels"};
+            out.notes.insert(out.notes.end(), photograph.notes.begin(), photograph.notes.end());
+            out.levels = std::move(*levels);
+            out.tintHueDeg = findRarestHueDeg(*out.levels);
+            return out;
+        },
+        [this, path](Result<Loaded> loaded) { receive(path, std::move(loaded)); });
+}
+
+/// The whole photo takes its time; a small picture of it is there in a third of that.
+void MainWindow::startGlance(const QString &path)
+{
+    struct Shown {
+        QImage image;
+        QSize photo;
+    };
+    m_glancing.request_stop();
+    m_glancing = m_jobs.start(
+        {},
+        [file = path.toStdString(), output = m_canvas->output()](const Run &run) {
+            constexpr int kLongEdge = 640;
+            auto glance = loadGlance(file, kLongEdge, run);
+            if (!glance)
+                return Shown{};
+            const auto photo = std::make_shared<const Photo>(std::move(glance->photo));
+            const Scene scene{
+                PhotoLevels::makeFlat(photo), std::make_shared<const Take>(), output, {}};
+            return Shown{renderImage(scene, View::Result, 0, photo->rect()),
+                         {glance->fullWidth, glance->fullHeight}};
+        },
+        [this, path](const Shown &shown) {
+            if (path == m_opening && !shown.image.isNull())
+                m_canvas->setGlance(shown.image, shown.photo);
+        });
+}
+
+void MainWindow::receive(const QString &path, Result<Loaded> loaded)
+{
+    if (path != m_opening)
+        return;
+    m_opening.clear();
+    m_glancing.request_stop();
+    if (!loaded) {
+        m_canvas->setGlance({}, {});
+        refreshHint();
+        if (loaded.error().kind == ErrorKind::PhotoMissing)
+            askForMissingPhoto(path, loaded.error());
+        else if (loaded.error().kind != ErrorKind::Cancelled)
+            showError(loaded.error());
+        Q_EMIT opened(false);
+        return;
+    }
+    const bool isContainer = loaded->container.has_value();
+    const std::vector<std::string> notes = loaded->notes;
+    m_session.open(loaded->levels, loaded->tintHueDeg, std::move(loaded->container),
+                   isContainer ? path : QString());
+    m_canvas->setLook({});
+    if (isContainer)
+        restoreWindow(m_session.windowJson());
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    m_settings.noteRecent(absolute);
+    m_settings.lastFolder = QFileInfo(absolute).absolutePath();
+    refreshRecent();
+    m_canvas->setFocus();
+    if (!notes.empty())
+        m_status->say(QString::fromStdString(notes.front()));
+    Q_EMIT opened(true);
+}
+
+void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
+{
+    auto *box = new QMessageBox(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(tr("The photo of %1 is not at its place.").arg(QFileInfo(path).fileName()));
+    box->setInformativeText(QString::fromStdString(sentence(error)));
+    QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
+    box->addButton(tr("Not now"), QMessageBox::RejectRole);
+    connect(point, &QPushButton::clicked, this, [this, path] {
+        auto *dialog = new QFileDialog(this, tr("Where is the photo?"), folderForDialogs(),
+                                       tr("Photos (%1)").arg(photoPatterns()));
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        connect(dialog, &QFileDialog::fileSelected, this,
+                [this, path](const QString &photo) { load(path, photo); });
+        dialog->open();
+    });
+    box->open();
+}
+
+void MainWindow::showNextOfJob(int delta)
+{
+    if (m_job.size() < 2)
+        return;
+    const QString now = m_session.photoPath();
+    int at = 0;
+    for (int i = 0; i < m_job.size(); ++i)
+        if (QFileInfo(m_job[i]) == QFileInfo(now) ||
+            QFileInfo(m_job[i]) == QFileInfo(m_session.containerPath()))
+            at = i;
+    openPath(m_job[int((at + delta + m_job.size()) % m_job.size())]);
+}
+
+} // namespace buttonhole::app
