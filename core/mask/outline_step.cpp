@@ -74,7 +74,10 @@ private:
         // The share of the pixel columns up to each, whose differences are summed: nothing is lost.
         const double perColumn = height / (right - left);
         int before = 0;
-        for (int x = firstPixel; x <= lastPixel + 1; ++x) {
+        // Columns before the area's first count as one, those behind its last as none.
+        const int begin = std::min(std::max(firstPixel, m_area.x0 - 1), lastPixel + 1);
+        const int end = std::min(lastPixel + 1, m_area.x1 - 1);
+        for (int x = begin; x <= end; ++x) {
             const double from = std::max(left, double(x));
             const double to = std::min(right, double(x + 1));
             double covered = 0; // of this pixel
