@@ -1,3 +1,4 @@
+#include "render/kept_colour.h"
 #include "render/mask_stage.h"
 #include "render/render.h"
 
@@ -207,6 +208,32 @@ private Q_SLOTS:
                 change += std::abs(tinted.at(x, 150, c) - original.at(x, 150, c));
         QVERIFY(change / 160 > 6000);
         QVERIFY(std::abs(cut.at(200, 150, 1) - original.at(200, 150, 1)) < 8000);
+    }
+
+    /// Greys that end black or white are marked blue and red; what is kept is left alone.
+    void clippedTonesAreMarked()
+    {
+        auto photo = std::make_shared<Photo>();
+        photo->width = 300;
+        photo->height = 3;
+        Image<uint8_t> ramp(300, 3, 3);
+        for (int y = 0; y < 3; ++y)
+            for (int x = 0; x < 300; ++x)
+                std::fill_n(ramp.pixel(x, y), 3, uint8_t(std::min(x, 255)));
+        photo->pixels = std::move(ramp);
+        const auto levels = PhotoLevels::makeFlat(photo);
+        const Take take = makeTake();
+        const Picture marked = render16(*levels, take, View::Clipped, photo->rect());
+        const Picture plain = render16(*levels, take, View::Result, photo->rect());
+        QVERIFY(marked.at(0, 1, 2) > 60000 && marked.at(0, 1, 0) == 0);        // blue
+        QVERIFY(marked.at(290, 1, 0) > 60000 && marked.at(290, 1, 2) < 10000); // red
+        for (int x = 3; x < 253; ++x)
+            for (int c = 0; c < 3; ++c)
+                QCOMPARE(marked.at(x, 1, c), plain.at(x, 1, c));
+        Take all = take;
+        all.keeps[0].invert = true;
+        QCOMPARE(render16(*levels, all, View::Clipped, photo->rect()).codes,
+                 render16(*levels, all, View::Result, photo->rect()).codes);
     }
 
     /// A look changes what its keep owns and nothing else, in tiles as in the whole.
