@@ -24,6 +24,10 @@ public:
         int decimals = 0;
         bool showsHues = false; ///< the track shows the hues it stands for, 0..360
         bool eases = false;     ///< finer near 0, coarser far from it; least is 0 or -most
+
+        /// The usual ones, by position.
+        static Range of(double least, double most, double initial, const char *unit = "",
+                        bool showsHues = false);
     };
     Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);
 

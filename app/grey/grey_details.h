@@ -53,6 +53,7 @@ private:
     void addColours();
     void addTone();
     void addToning();
+    // toning_page.cpp
     void addTonePart(QVBoxLayout *page, const QString &name, float Toning::*hue,
                      float Toning::*saturation);
     /// Shows one tone alone, well visible, while its hue is being chosen.

@@ -61,27 +61,18 @@ void Details::addKeepControls()
     });
     layout->addWidget(m_name);
 
-    const auto range = [](double least, double most, double initial, const QString &unit) {
-        Slider::Range out;
-        out.least = least;
-        out.most = most;
-        out.initial = initial;
-        out.unit = unit;
-        return out;
-    };
-    const QString percent = QStringLiteral(" %");
-    const QString px = QStringLiteral(" px");
-    addNumber(tr("Strength"), tr("How much of the colour comes back"),
-              {range(0, 100, 100, percent), [](Keep &k) -> float & { return k.strength; }, 100});
+    addNumber(
+        tr("Strength"), tr("How much of the colour comes back"),
+        {Slider::Range::of(0, 100, 100, " %"), [](Keep &k) -> float & { return k.strength; }, 100});
     m_pairs = new QGridLayout;
     m_pairs->setHorizontalSpacing(14);
     layout->addLayout(m_pairs);
-    Slider::Range feather = range(0, kMostFeatherPx, 0, px);
+    Slider::Range feather = Slider::Range::of(0, kMostFeatherPx, 0, " px");
     feather.decimals = 1;
     feather.eases = true;
     addNumber(tr("Feather"), tr("How softly the mask's edge fades, px of the photo"),
               {feather, [](Keep &k) -> float & { return k.featherPx; }});
-    Slider::Range grow = range(-kMostGrowPx, kMostGrowPx, 0, px);
+    Slider::Range grow = Slider::Range::of(-kMostGrowPx, kMostGrowPx, 0, " px");
     grow.decimals = 1;
     grow.eases = true;
     addNumber(tr("Grow"), tr("Moves the mask's edge outwards, or inwards below 0, px of the photo"),
@@ -108,29 +99,24 @@ void Details::addLook()
     m_pairs->setHorizontalSpacing(14);
     m_pairs->setVerticalSpacing(8);
     static_cast<QVBoxLayout *>(m_keepPart->layout())->addLayout(m_pairs);
-    const auto range = [](double least, double most, double initial, const char *unit = "",
-                          bool showsHues = false) {
-        Slider::Range out;
-        out.least = least;
-        out.most = most;
-        out.initial = initial;
-        out.unit = QString::fromUtf8(unit);
-        out.showsHues = showsHues;
-        return out;
-    };
     addNumber(tr("Hue shift"), tr("Turns every hue of the keep"),
-              {range(-180, 180, 0, "°"), [](Keep &k) -> float & { return k.look.hueShiftDeg; }});
-    addNumber(
-        tr("Saturation"), tr("Mute it to a pastel, or enrich it"),
-        {range(0, 200, 100, " %"), [](Keep &k) -> float & { return k.look.saturation; }, 100});
+              {Slider::Range::of(-180, 180, 0, "°"),
+               [](Keep &k) -> float & { return k.look.hueShiftDeg; }});
+    addNumber(tr("Saturation"), tr("Mute it to a pastel, or enrich it"),
+              {Slider::Range::of(0, 200, 100, " %"),
+               [](Keep &k) -> float & { return k.look.saturation; }, 100});
     addNumber(tr("Lightness"), tr("Lighter or darker; black and white stay"),
-              {range(-100, 100, 0), [](Keep &k) -> float & { return k.look.lightness; }, 100});
-    addNumber(tr("Warmth"), tr("Towards amber, or blue below 0"),
-              {range(-100, 100, 0), [](Keep &k) -> float & { return k.look.warmth; }, 100});
-    addNumber(tr("Tint"), tr("Gives it a colour of its own, even where it is neutral"),
-              {range(0, 100, 0, " %"), [](Keep &k) -> float & { return k.look.tint; }, 100});
+              {Slider::Range::of(-100, 100, 0), [](Keep &k) -> float & { return k.look.lightness; },
+               100});
+    addNumber(
+        tr("Warmth"), tr("Towards amber, or blue below 0"),
+        {Slider::Range::of(-100, 100, 0), [](Keep &k) -> float & { return k.look.warmth; }, 100});
+    addNumber(
+        tr("Tint"), tr("Gives it a colour of its own, even where it is neutral"),
+        {Slider::Range::of(0, 100, 0, " %"), [](Keep &k) -> float & { return k.look.tint; }, 100});
     addNumber(tr("Tint's hue"), tr("The hue of the tint"),
-              {range(0, 360, 0, "°", true), [](Keep &k) -> float & { return k.look.tintHueDeg; }});
+              {Slider::Range::of(0, 360, 0, "°", true),
+               [](Keep &k) -> float & { return k.look.tintHueDeg; }});
 }
 
 /// A slider for one number of the selected keep.

@@ -26,18 +26,6 @@ struct NumberRow {
 namespace
 {
 
-Slider::Range rangeOf(double least, double most, double initial, const char *unit = "",
-                      bool showsHues = false)
-{
-    Slider::Range range;
-    range.least = least;
-    range.most = most;
-    range.initial = initial;
-    range.unit = QString::fromUtf8(unit);
-    range.showsHues = showsHues;
-    return range;
-}
-
 ColourWindow windowOf(const ColourWindowStep &step)
 {
     return step.window();
@@ -163,29 +151,34 @@ void StepDetails::addColourWindow()
 {
     constexpr const char *kKind = "colour-window";
     using W = ColourWindow;
-    addNumber<ColourWindowStep, W>(
-        kKind, {tr("Hue"), tr("The middle of the hues that join"), rangeOf(0, 360, 0, "°", true)},
-        windowOf, [](W &w) -> float & { return w.range.hueDeg; });
-    addNumber<ColourWindowStep, W>(
-        kKind, {tr("Width"), tr("How many degrees of hue join fully"), rangeOf(0, 360, 30, "°")},
-        windowOf, [](W &w) -> float & { return w.range.hueWidthDeg; });
-    addNumber<ColourWindowStep, W>(
-        kKind, {tr("Soft"), tr("Over how many degrees the hue fades out"), rangeOf(0, 90, 12, "°")},
-        windowOf, [](W &w) -> float & { return w.range.hueSoftDeg; });
+    addNumber<ColourWindowStep, W>(kKind,
+                                   {tr("Hue"), tr("The middle of the hues that join"),
+                                    Slider::Range::of(0, 360, 0, "°", true)},
+                                   windowOf, [](W &w) -> float & { return w.range.hueDeg; });
     addNumber<ColourWindowStep, W>(
         kKind,
-        {tr("Least chroma"), tr("Colours weaker than this stay grey"), rangeOf(0, 40, 4), 100},
-        windowOf, [](W &w) -> float & { return w.range.chroma.least; });
+        {tr("Width"), tr("How many degrees of hue join fully"), Slider::Range::of(0, 360, 30, "°")},
+        windowOf, [](W &w) -> float & { return w.range.hueWidthDeg; });
+    addNumber<ColourWindowStep, W>(kKind,
+                                   {tr("Soft"), tr("Over how many degrees the hue fades out"),
+                                    Slider::Range::of(0, 90, 12, "°")},
+                                   windowOf, [](W &w) -> float & { return w.range.hueSoftDeg; });
+    addNumber<ColourWindowStep, W>(kKind,
+                                   {tr("Least chroma"), tr("Colours weaker than this stay grey"),
+                                    Slider::Range::of(0, 40, 4), 100},
+                                   windowOf, [](W &w) -> float & { return w.range.chroma.least; });
     addSwitch<ColourWindowStep, W>(
         kKind, tr("Follow shading"),
         tr("Lit and shaded parts of one thing both join: lightness runs free"), windowOf,
         &W::followsShading);
     const auto byLightness = [](const W &w) { return !w.followsShading; };
     addNumber<ColourWindowStep, W>(
-        kKind, {tr("Darkest"), tr("Darker parts stay grey"), rangeOf(0, 100, 0, " %"), 100},
+        kKind,
+        {tr("Darkest"), tr("Darker parts stay grey"), Slider::Range::of(0, 100, 0, " %"), 100},
         windowOf, [](W &w) -> float & { return w.range.lightness.least; }, byLightness);
     addNumber<ColourWindowStep, W>(
-        kKind, {tr("Lightest"), tr("Lighter parts stay grey"), rangeOf(0, 100, 100, " %"), 100},
+        kKind,
+        {tr("Lightest"), tr("Lighter parts stay grey"), Slider::Range::of(0, 100, 100, " %"), 100},
         windowOf, [](W &w) -> float & { return w.range.lightness.most; }, byLightness);
     addSwitch<ColourWindowStep, W>(kKind, tr("Connected"),
                                    tr("Only what joins the places that were clicked"), windowOf,
@@ -197,29 +190,32 @@ void StepDetails::addToneWindow()
     constexpr const char *kKind = "tone-window";
     using R = SoftRange;
     addNumber<ToneWindowStep, R>(
-        kKind, {tr("Darkest"), tr("Darker parts stay out"), rangeOf(0, 100, 0, " %"), 100}, tonesOf,
-        [](R &r) -> float & { return r.least; });
+        kKind,
+        {tr("Darkest"), tr("Darker parts stay out"), Slider::Range::of(0, 100, 0, " %"), 100},
+        tonesOf, [](R &r) -> float & { return r.least; });
     addNumber<ToneWindowStep, R>(
-        kKind, {tr("Lightest"), tr("Lighter parts stay out"), rangeOf(0, 100, 100, " %"), 100},
+        kKind,
+        {tr("Lightest"), tr("Lighter parts stay out"), Slider::Range::of(0, 100, 100, " %"), 100},
         tonesOf, [](R &r) -> float & { return r.most; });
-    addNumber<ToneWindowStep, R>(
-        kKind, {tr("Soft"), tr("Over how much lightness it fades"), rangeOf(0, 50, 6, " %"), 100},
-        tonesOf, [](R &r) -> float & { return r.soft; });
+    addNumber<ToneWindowStep, R>(kKind,
+                                 {tr("Soft"), tr("Over how much lightness it fades"),
+                                  Slider::Range::of(0, 50, 6, " %"), 100},
+                                 tonesOf, [](R &r) -> float & { return r.soft; });
 }
 
 void StepDetails::addMatch()
 {
     constexpr const char *kKind = "match";
-    Slider::Range reach = rangeOf(0.2, 100, 8);
+    Slider::Range reach = Slider::Range::of(0.2, 100, 8);
     reach.logarithmic = true;
     reach.decimals = 1;
     addNumber<MatchStep, Match>(
         kKind, {tr("Reach"), tr("How unlike the clicked colours a pixel may be"), reach, 100},
         matchOf, [](Match &m) -> float & { return m.reach; });
-    addNumber<MatchStep, Match>(
-        kKind,
-        {tr("Soft"), tr("Over how much of the reach it fades"), rangeOf(0, 100, 40, " %"), 100},
-        matchOf, [](Match &m) -> float & { return m.soft; });
+    addNumber<MatchStep, Match>(kKind,
+                                {tr("Soft"), tr("Over how much of the reach it fades"),
+                                 Slider::Range::of(0, 100, 40, " %"), 100},
+                                matchOf, [](Match &m) -> float & { return m.soft; });
     addSwitch<MatchStep, Match>(kKind, tr("Connected"),
                                 tr("Only what joins the places that were clicked"), matchOf,
                                 &Match::isConnected);
@@ -229,7 +225,7 @@ void StepDetails::addFade()
 {
     addNumber<FadeStep, Fade>("fade",
                               {tr("Feather"), tr("Share of the way over which it fades"),
-                               rangeOf(0, 100, 100, " %"), 100},
+                               Slider::Range::of(0, 100, 100, " %"), 100},
                               fadeOf, [](Fade &f) -> float & { return f.feather; });
 }
 

@@ -2,6 +2,7 @@
 
 #include "check/check_column.h"
 #include "grey/grey_details.h"
+#include "render/kept_colour.h"
 #include "settings/display_profile.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
