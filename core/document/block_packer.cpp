@@ -40,6 +40,28 @@ void BlockPacker::settle()
     m_wake.wait(lock, [this] { return m_orders.empty() && !m_busy; });
 }
 
+void BlockPacker::carryOut(const Order &order, const TileBlock &block)
+{
+    const bool isCold = block.isCold(kColdMoves);
+    switch (order.way) {
+    case Way::Pack:
+        block.pack();
+        break;
+    case Way::PackCold:
+        if (isCold)
+            block.pack(true);
+        break;
+    case Way::Spill:
+        (void)block.spill(order.file); // the file remembers that it failed
+        break;
+    case Way::SpillCold:
+    case Way::SpillWhole:
+        if (isCold)
+            (void)block.spill(order.file, order.way == Way::SpillCold);
+        break;
+    }
+}
+
 void BlockPacker::work()
 {
     std::unique_lock lock(m_mutex);
@@ -51,14 +73,8 @@ void BlockPacker::work()
         m_orders.pop_front();
         m_busy = true;
         lock.unlock();
-        if (const auto block = order.block.lock()) {
-            if (order.way == Way::Spill)
-                (void)block->spill(order.file); // the file remembers that it failed
-            else if (order.way == Way::Pack)
-                block->pack();
-            else if (block->isCold(kColdMoves))
-                block->pack(true);
-        }
+        if (const auto block = order.block.lock())
+            carryOut(order, *block);
         if (++m_sinceTrim >= kTrimEvery) {
             m_sinceTrim = 0;
             ::malloc_trim(0);

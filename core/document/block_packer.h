@@ -19,9 +19,11 @@ public:
     BlockPacker &operator=(const BlockPacker &) = delete;
 
     enum class Way {
-        Pack,     ///< in memory
-        PackCold, ///< in memory, but for those used meanwhile; small levels stay at hand
-        Spill,    ///< to the file
+        Pack,       ///< in memory
+        PackCold,   ///< in memory, but for those used meanwhile; small levels stay at hand
+        Spill,      ///< to the file
+        SpillCold,  ///< to the file, but for those used meanwhile; small levels stay at hand
+        SpillWhole, ///< the same, small levels too
     };
     void add(const std::vector<std::shared_ptr<TileBlock>> &blocks, Way way,
              const std::shared_ptr<SpillFile> &file = nullptr);
@@ -35,6 +37,7 @@ private:
         Way way = Way::Pack;
         std::shared_ptr<SpillFile> file;
     };
+    static void carryOut(const Order &order, const TileBlock &block);
     void work();
 
     std::mutex m_mutex; ///< guards all below but the thread

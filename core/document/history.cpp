@@ -28,6 +28,15 @@ void visitShapes(const Work &work, const F &f)
                 f(*step.shape);
 }
 
+/// f(block) for each tile of each step; one that two steps share comes twice.
+template <class F>
+void visitBlocks(const Work &work, const F &f)
+{
+    visitShapes(work, [&](const StepShape &shape) {
+        shape.visitPlanes([&](const MaskPlane &plane) { plane.visitBlocks(f); });
+    });
+}
+
 /// The blocks of `work` that `other` does not use. Shapes that both have need no look inside.
 std::vector<std::shared_ptr<TileBlock>> blocksOnlyIn(const Work &work, const Work &other)
 {
@@ -172,17 +181,34 @@ size_t History::packCold()
 {
     size_t bytes = 0;
     std::vector<std::shared_ptr<TileBlock>> cold;
-    visitShapes(present(), [&](const StepShape &shape) {
-        shape.visitPlanes([&](const MaskPlane &plane) {
-            plane.visitBlocks([&](const auto &block) {
-                bytes += block->bytes();
-                if (block->isCold(BlockPacker::kColdMoves) && !block->isPacked())
-                    cold.push_back(block);
-            });
-        });
+    visitBlocks(present(), [&](const auto &block) {
+        bytes += block->bytes();
+        if (block->isCold(BlockPacker::kColdMoves) && !block->isPacked())
+            cold.push_back(block);
     });
     m_packer->add(cold, BlockPacker::Way::PackCold);
     return bytes;
+}
+
+void History::spillCold(size_t held)
+{
+    // Small levels go only when there is nothing else left to move.
+    for (const auto way : {BlockPacker::Way::SpillCold, BlockPacker::Way::SpillWhole}) {
+        const bool isSpilled = way == BlockPacker::Way::SpillWhole;
+        std::vector<std::shared_ptr<TileBlock>> cold;
+        visitBlocks(present(), [&](const auto &block) {
+            if (held <= m_budget || block->isSpilled() != isSpilled || !block->isPacked() ||
+                !block->isCold(BlockPacker::kColdMoves))
+                return;
+            const size_t bytes = block->bytes();
+            held -= std::min(held, bytes);
+            if (bytes > 0)
+                cold.push_back(block);
+        });
+        m_packer->add(cold, way, m_file);
+        if (!cold.empty())
+            return;
+    }
 }
 
 void History::spill(size_t held)
@@ -198,6 +224,7 @@ void History::spill(size_t held)
         tiles.isSpilling = true;
         m_packer->add(tiles.blocks, BlockPacker::Way::Spill, m_file);
     });
+    spillCold(held);
 }
 
 void History::trim()

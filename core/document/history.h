@@ -13,8 +13,9 @@ namespace buttonhole
 ///
 /// Memory: tiles used only by states more than kRawSteps away from the present are packed (LZ4), in
 /// the background; so are the present's own tiles that nobody has looked at for some moves. When
-/// all tiles together exceed the budget, the states farthest back are moved to a file. Without a
-/// folder for one, or when the disk is full, they are let go until undo alone is within the budget.
+/// all tiles together exceed the budget, the states farthest back are moved to a file; if that is
+/// not enough, the present's cold tiles follow, their small levels last. Without a folder for a
+/// file, or when the disk is full, states are let go until undo alone is within the budget.
 class History
 {
 public:
@@ -79,6 +80,7 @@ private:
     void pack();
     size_t packCold(); ///< gives the bytes of the present's tiles
     void spill(size_t held);
+    void spillCold(size_t held);
     void trim();
 
     std::vector<Entry> m_entries;

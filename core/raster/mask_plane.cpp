@@ -102,12 +102,17 @@ uint16_t *TileBlock::mutablePixels()
 std::shared_ptr<const TileBlock::Reduced> TileBlock::reduced(int width, int height, int level) const
 {
     const std::scoped_lock lock(m_mutex);
-    if (!m_reduced || m_reduced->first() > level) {
+    if (m_reduced && m_reduced->first() <= level)
+        return m_reduced;
+    // A packed tile stays packed, or one look at the whole photo would unpack every step's tiles.
+    const bool wasPacked = m_raw == nullptr;
+    const Pixels raw = wasPacked ? decoded() : m_raw;
+    auto made = std::make_shared<const Reduced>(raw.get(), width, height, std::min(level, 2));
+    if (!wasPacked)
         noteUse();
-        m_reduced =
-            std::make_shared<const Reduced>(unpacked().get(), width, height, std::min(level, 2));
-    }
-    return m_reduced;
+    if (!wasPacked || made->first() >= 2)
+        m_reduced = made;
+    return made;
 }
 
 size_t TileBlock::Reduced::start(int level) const
@@ -189,11 +194,16 @@ std::vector<char> packed(const uint16_t *pixels, int size)
 
 } // namespace
 
+void TileBlock::dropReduced(bool keepsSmall) const
+{
+    if (!keepsSmall || (m_reduced && m_reduced->first() < 2))
+        m_reduced.reset();
+}
+
 void TileBlock::pack(bool keepsSmall) const
 {
     const std::scoped_lock lock(m_mutex);
-    if (!keepsSmall || (m_reduced && m_reduced->first() < 2))
-        m_reduced.reset();
+    dropReduced(keepsSmall);
     if (!m_raw || m_raw.use_count() > 1)
         return;
     m_packed = packed(m_raw.get(), int(kBytes));
@@ -201,10 +211,10 @@ void TileBlock::pack(bool keepsSmall) const
         m_raw.reset();
 }
 
-bool TileBlock::spill(const std::shared_ptr<SpillFile> &file) const
+bool TileBlock::spill(const std::shared_ptr<SpillFile> &file, bool keepsSmall) const
 {
     const std::scoped_lock lock(m_mutex);
-    m_reduced.reset();
+    dropReduced(keepsSmall);
     if (m_file || (m_raw && m_raw.use_count() > 1))
         return true;
     if (m_raw)
@@ -230,6 +240,12 @@ bool TileBlock::isPacked() const
 {
     const std::scoped_lock lock(m_mutex);
     return m_raw == nullptr;
+}
+
+bool TileBlock::isSpilled() const
+{
+    const std::scoped_lock lock(m_mutex);
+    return m_file != nullptr;
 }
 
 size_t TileBlock::bytes() const

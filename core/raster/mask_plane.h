@@ -44,9 +44,11 @@ public:
     /// The clock of isCold(): what the user does, not seconds, makes tiles cold.
     static void noteMove();
     /// Moves the pixels to a file; pixels() brings them back. False if the disk is full.
-    bool spill(const std::shared_ptr<SpillFile> &file) const;
+    /// @param keepsSmall as for pack()
+    bool spill(const std::shared_ptr<SpillFile> &file, bool keepsSmall = false) const;
     bool isPacked() const; ///< or spilled
-    size_t bytes() const;  ///< of memory
+    bool isSpilled() const;
+    size_t bytes() const; ///< of memory
 
     /// The tile at pyramid levels 1 or 2 to 8: side kTileSize >> level, rows without gaps. Made
     /// when first asked for, kept until the pixels change.
@@ -71,6 +73,7 @@ private:
     Pixels unpacked() const;
     Pixels decoded() const; ///< of a packed or spilled tile, which stays so
     void noteUse() const;
+    void dropReduced(bool keepsSmall) const;
     /// Gives the memory back; assigning {} would only empty the vector.
     void dropPacked() const { std::vector<char>().swap(m_packed); }
     mutable std::atomic<uint32_t> m_used;

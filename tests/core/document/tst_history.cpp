@@ -209,6 +209,54 @@ private Q_SLOTS:
         QVERIFY(history.spilledBytes() > 0);
     }
 
+    void thePresentsColdTilesFollowWhenUndoIsNotEnough()
+    {
+        constexpr Rect kAll{0, 0, 1024, 512};
+        const Tip tip{300, 1, 1, 1, PressureSteers::Nothing};
+        Take take =
+            test::makePaintedTake(1024, 512, {test::makeStroke(tip, {{100, 256}, {900, 256}})});
+        const auto before = test::maskOf(take.keeps[0], kAll);
+        const auto bytesOfPresent = [](const History &history) {
+            size_t bytes = 0;
+            history.present().take().visitPlanes([&](const MaskPlane &plane) {
+                plane.visitBlocks([&](const auto &block) { bytes += block->bytes(); });
+            });
+            return bytes;
+        };
+        const auto fitView = [&] {
+            std::vector<uint16_t> out(256 * 128);
+            take.visitPlanes([&](const MaskPlane &plane) {
+                plane.readReduced(2, {0, 0, 256, 128}, out.data(), 256);
+            });
+            return out;
+        };
+        const auto fit = fitView();
+        const QTemporaryDir folder;
+        History history(makeWork().with(take));
+        history.setBudget(TileBlock::kBytes, folder.path().toStdString());
+        const auto passTime = [&](int moves) {
+            for (int i = 0; i < moves; ++i) {
+                take.name += '.';
+                history.push("named", makeWork().with(take));
+                history.settle();
+            }
+        };
+        // The small levels alone are within this budget: they stay, and serve the whole view.
+        passTime(10);
+        const size_t small = bytesOfPresent(history);
+        QVERIFY(history.spilledBytes() > 0);
+        QVERIFY(small > 0 && small <= TileBlock::kBytes);
+        QCOMPARE(fitView(), fit);
+        QCOMPARE(bytesOfPresent(history), small);
+        // Within a budget of nothing they go as well.
+        history.setBudget(0, folder.path().toStdString());
+        passTime(2);
+        QCOMPARE(bytesOfPresent(history), size_t(0));
+        QCOMPARE(fitView(), fit);
+        QCOMPARE(test::maskOf(take.keeps[0], kAll), before);
+        QVERIFY(bytesOfPresent(history) > 0);
+    }
+
     void oldStatesArePackedAndComeBack()
     {
         // Soft tiles shrink; four states either side of the present stay raw.

@@ -170,9 +170,15 @@ private Q_SLOTS:
         QCOMPARE(at(3), eighth);
         plane.visitBlocks(
             [](const auto &block) { QVERIFY(block->isPacked()); }); // nothing unpacked
+        // Level 1 is made for the one look, and the tile stays as it was.
         QCOMPARE(at(1), half);
         QCOMPARE(at(2), quarter);
-        plane.visitBlocks([](const auto &block) { QVERIFY(!block->isCold(0)); });
+        plane.visitBlocks([](const auto &block) { QVERIFY(block->isPacked()); });
+        QCOMPARE(plane.at(255, 255), uint16_t((TileBlock::kCount - 1) / 37));
+        plane.visitBlocks([](const auto &block) {
+            QVERIFY(!block->isPacked());
+            QVERIFY(!block->isCold(0));
+        });
     }
 
     void noiseThatDoesNotShrinkStaysRaw()
