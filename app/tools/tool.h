@@ -55,8 +55,10 @@ public:
     virtual bool isBusy() const = 0; ///< the button is held
     /// Between the clicks of a move of several.
     virtual bool isUnfinished() const { return false; }
-    /// Another photo.
+    /// Another photo, or another tool is taken up.
     virtual void reset() {}
+    /// The keys for a smaller and a larger tip; false where there is nothing to size.
+    virtual bool resize(bool) { return false; }
     /// Handles and such over the picture.
     virtual void paintMarks(QPainter &, const ViewTransform &) const {}
     /// The tip's outline stands for the cursor.

@@ -3,13 +3,13 @@
 namespace buttonhole::app
 {
 
-Toolbox::Toolbox(Session &session, QObject *parent)
+Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
     : QObject(parent), m_session(session), m_brush(session, m_sign, this),
-      m_outline(session, m_sign, this), m_match(session, m_sign, this),
-      m_colourWindow(session, m_sign, this), m_toneWindow(session, m_sign, this),
-      m_fade(session, m_sign, this), m_current(&m_brush)
+      m_region(session, m_sign, jobs, this), m_outline(session, m_sign, this),
+      m_match(session, m_sign, this), m_colourWindow(session, m_sign, this),
+      m_toneWindow(session, m_sign, this), m_fade(session, m_sign, this), m_current(&m_brush)
 {
-    m_keys = {{1, &m_brush},        {3, &m_outline},    {4, &m_match},
+    m_keys = {{1, &m_brush},        {2, &m_region},     {3, &m_outline}, {4, &m_match},
               {5, &m_colourWindow}, {6, &m_toneWindow}, {7, &m_fade}};
     m_tools = m_keys.values();
     connect(&m_session, &Session::lineChanged, this, &Toolbox::followLine);

@@ -4,6 +4,7 @@
 #include "tools/fade_tool.h"
 #include "tools/outline_tool.h"
 #include "tools/pixel_tools.h"
+#include "tools/region_tool.h"
 
 namespace buttonhole::app
 {
@@ -14,7 +15,7 @@ class Toolbox : public QObject
 {
     Q_OBJECT
 public:
-    explicit Toolbox(Session &session, QObject *parent = nullptr);
+    Toolbox(Session &session, Jobs &jobs, QObject *parent = nullptr);
 
     const QList<Tool *> &tools() const { return m_tools; }
     Tool &current() const { return *m_current; }
@@ -24,6 +25,7 @@ public:
     int keyOf(const Tool &tool) const { return m_keys.key(const_cast<Tool *>(&tool)); }
 
     BrushTool &brush() { return m_brush; }
+    RegionTool &region() { return m_region; }
     ColourWindowTool &colourWindow() { return m_colourWindow; }
     MatchTool &match() { return m_match; }
     FadeTool &fade() { return m_fade; }
@@ -42,6 +44,7 @@ private:
     Session &m_session;
     ToolSign m_sign;
     BrushTool m_brush;
+    RegionTool m_region;
     OutlineTool m_outline;
     MatchTool m_match;
     ColourWindowTool m_colourWindow;

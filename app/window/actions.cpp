@@ -51,6 +51,7 @@ const QList<ActionRow> &actionRows()
          false},
         {"", "Keep", "-", "", false, false},
         {"tool-1", "", QT_TRANSLATE_NOOP("Actions", "Brush"), "1", true, false},
+        {"tool-2", "", QT_TRANSLATE_NOOP("Actions", "Region"), "2", true, false},
         {"tool-3", "", QT_TRANSLATE_NOOP("Actions", "Outline"), "3", true, false},
         {"tool-4", "", QT_TRANSLATE_NOOP("Actions", "Match"), "4", true, false},
         {"tool-5", "", QT_TRANSLATE_NOOP("Actions", "Colour window"), "5", true, false},

@@ -32,7 +32,7 @@ namespace buttonhole::app
 {
 
 MainWindow::MainWindow(const QString &settingsFile)
-    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_toolbox(m_session),
+    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_toolbox(m_session, m_jobs),
       m_grey(m_session), m_actions(this)
 {
     registerResources();
@@ -117,8 +117,14 @@ void MainWindow::connectActions()
     on("sign-add", [this] { m_toolbox.setSign(Sign::Add); });
     on("sign-subtract", [this] { m_toolbox.setSign(Sign::Subtract); });
     on("sign-inside", [this] { m_toolbox.setSign(Sign::OnlyInside); });
-    on("smaller", [this] { changeTip(1 / 1.15F, 0); });
-    on("larger", [this] { changeTip(1.15F, 0); });
+    on("smaller", [this] {
+        if (!m_toolbox.current().resize(false))
+            changeTip(1 / 1.15F, 0);
+    });
+    on("larger", [this] {
+        if (!m_toolbox.current().resize(true))
+            changeTip(1.15F, 0);
+    });
     on("softer", [this] { changeTip(1, 0.1F); });
     on("harder", [this] { changeTip(1, -0.1F); });
     on("line-up", [this] { m_ticket->selectNext(-1); });

@@ -1,7 +1,7 @@
 #include "mask/pixel_step.h"
 
 #include "colour/oklab.h"
-#include "colour/pixel_rows.h"
+#include "io/lab_run.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -19,21 +19,6 @@ constexpr uint16_t kJoins = 65535 / 4;
 /// Connections are looked for at the level within this long edge: a pixel there is at most a few of
 /// the photo, and the whole of it takes a moment only.
 constexpr int kJoinLongEdge = 3200;
-
-/// OKLab of a run of a level's pixels, in rows padded for SIMD.
-struct LabRun {
-    alignas(64) float L[kRowRun + 64];
-    alignas(64) float a[kRowRun + 64];
-    alignas(64) float b[kRowRun + 64];
-
-    void read(const PhotoLevels &levels, int level, int x, int y, int n)
-    {
-        std::visit(
-            [&](const auto &image) { decodeRow(levels.colour(), image.pixel(x, y), n, L, a, b); },
-            levels.level(level));
-        labRow(levels.colour().toLms.data(), n, L, a, b);
-    }
-};
 
 float percentile(std::vector<float> &values, double share)
 {

@@ -1,18 +1,12 @@
 #pragma once
 
+#include "base/photo_point.h"
 #include "mask/step.h"
 
 #include <array>
 
 namespace buttonhole
 {
-
-/// A place on the photo, px; pixel centres at +0.5.
-struct PhotoPoint {
-    float x = 0;
-    float y = 0;
-    friend bool operator==(const PhotoPoint &, const PhotoPoint &) = default;
-};
 
 /// A colour in OKLab, as stored in steps.
 struct LabColour {

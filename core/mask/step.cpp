@@ -6,6 +6,7 @@
 #include "mask/match_step.h"
 #include "mask/outline_step.h"
 #include "mask/picture_step.h"
+#include "mask/region_step.h"
 #include "mask/tone_window.h"
 #include "mask/unknown_step.h"
 
@@ -21,13 +22,10 @@ namespace
 
 /// The table of kinds. A new kind adds its file, its line here, and its test.
 constexpr StepKind kKinds[] = {
-    {"brush", BrushStep::fromJson},
-    {"colour-window", ColourWindowStep::fromJson},
-    {"fade", FadeStep::fromJson},
-    {"match", MatchStep::fromJson},
-    {"outline", OutlineStep::fromJson},
-    {"picture", PictureStep::fromJson},
-    {"tone-window", ToneWindowStep::fromJson},
+    {"brush", BrushStep::fromJson},     {"colour-window", ColourWindowStep::fromJson},
+    {"fade", FadeStep::fromJson},       {"match", MatchStep::fromJson},
+    {"outline", OutlineStep::fromJson}, {"picture", PictureStep::fromJson},
+    {"region", RegionStep::fromJson},   {"tone-window", ToneWindowStep::fromJson},
 };
 
 constexpr std::pair<Sign, std::string_view> kSigns[] = {

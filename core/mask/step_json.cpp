@@ -5,14 +5,14 @@ namespace buttonhole
 
 using nlohmann::json;
 
-void placesToJson(json &out, const std::vector<PhotoPoint> &places)
+void placesToJson(json &out, const std::vector<PhotoPoint> &places, const char *name)
 {
     if (places.empty())
         return;
     json list = json::array();
     for (const PhotoPoint &place : places)
         list.push_back(json::array({place.x, place.y}));
-    out["places"] = std::move(list);
+    out[name] = std::move(list);
 }
 
 Result<PhotoPoint> pointFromJson(const json &in, const char *name)

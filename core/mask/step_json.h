@@ -55,7 +55,8 @@ inline Result<void> readNumbers(const nlohmann::json &in, const char *kind,
 inline constexpr float kFarthestPx = 200000;
 
 /// "places": [[x, y], ...]; absent where there are none.
-void placesToJson(nlohmann::json &out, const std::vector<PhotoPoint> &places);
+void placesToJson(nlohmann::json &out, const std::vector<PhotoPoint> &places,
+                  const char *name = "places");
 Result<std::vector<PhotoPoint>> placesFromJson(const nlohmann::json &in,
                                                const char *name = "places");
 /// [x, y]

@@ -45,8 +45,9 @@ private Q_SLOTS:
             {"colour", {"base", "raster"}},
             {"io", {"base", "raster", "colour"}},
             {"tone", {"base", "raster", "colour"}},
-            {"mask", {"base", "raster", "colour", "io"}},
-            {"document", {"base", "raster", "colour", "io", "tone", "mask"}},
+            {"segment", {"base", "raster", "colour", "io"}},
+            {"mask", {"base", "raster", "colour", "io", "segment"}},
+            {"document", {"base", "raster", "colour", "io", "segment", "tone", "mask"}},
             {"render", {"base", "raster", "colour", "io", "tone", "mask", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
         int checked = 0;

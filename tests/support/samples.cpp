@@ -1,5 +1,7 @@
 #include "samples.h"
 
+#include <nlohmann/json.hpp>
+
 #include <QFile>
 #include <QTest>
 
@@ -139,6 +141,36 @@ uint16_t codeAt(const Photo &photo, int x, int y, int channel)
     if (const auto *eight = std::get_if<Image<uint8_t>>(&photo.pixels))
         return uint16_t(eight->pixel(x, y)[channel] * 257);
     return std::get<Image<uint16_t>>(photo.pixels).pixel(x, y)[channel];
+}
+
+std::shared_ptr<const PhotoLevels> levelsOf(int width, int height, const Painter &paint)
+{
+    auto photo = std::make_shared<Photo>();
+    photo->width = width;
+    photo->height = height;
+    Image<uint8_t> pixels(width, height, 3);
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            const auto rgb = paint(x, y);
+            for (size_t c = 0; c < 3; ++c)
+                pixels.pixel(x, y)[c] = uint8_t(rgb[c]);
+        }
+    photo->pixels = std::move(pixels);
+    return *PhotoLevels::make(photo);
+}
+
+std::shared_ptr<const StepShape> again(const StepShape &shape)
+{
+    struct NoReader final : MaskReader {
+        Result<MaskPlane> get(const nlohmann::json &) override
+        {
+            return Error{ErrorKind::NotFound, "mask", {}};
+        }
+    } reader;
+    nlohmann::json out{{"kind", shape.kind()}};
+    shape.toJson(out, nullptr, "x");
+    const auto read = stepFromJson(nlohmann::json::parse(out.dump()), reader);
+    return read ? *read : nullptr;
 }
 
 } // namespace buttonhole::test

@@ -6,6 +6,8 @@
 
 #include <QString>
 
+#include <array>
+#include <functional>
 #include <initializer_list>
 
 namespace buttonhole::test
@@ -18,6 +20,13 @@ Image<T> makePicture(int width, int height, int channels = 3);
 /// A photo in memory, as if it had been opened.
 std::shared_ptr<const Photo> makePhoto(int width, int height, int bits = 8,
                                        const Profile &profile = Profile::srgb());
+
+/// The levels of a photo painted pixel by pixel, sRGB 0..255.
+using Painter = std::function<std::array<int, 3>(int x, int y)>;
+std::shared_ptr<const PhotoLevels> levelsOf(int width, int height, const Painter &paint);
+
+/// The shape after a way through JSON without rasters; null if that was refused.
+std::shared_ptr<const StepShape> again(const StepShape &shape);
 
 /// A matrix profile other than sRGB: Rec. 2020 primaries (ITU-R BT.2020-2), pure power 2.2.
 Profile wideProfile();

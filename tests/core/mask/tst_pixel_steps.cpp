@@ -17,23 +17,8 @@ using nlohmann::json;
 namespace
 {
 
-using Painter = std::function<std::array<int, 3>(int x, int y)>;
-
-std::shared_ptr<const PhotoLevels> levelsOf(int width, int height, const Painter &paint)
-{
-    auto photo = std::make_shared<Photo>();
-    photo->width = width;
-    photo->height = height;
-    Image<uint8_t> pixels(width, height, 3);
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x) {
-            const auto rgb = paint(x, y);
-            for (size_t c = 0; c < 3; ++c)
-                pixels.pixel(x, y)[c] = uint8_t(rgb[c]);
-        }
-    photo->pixels = std::move(pixels);
-    return *PhotoLevels::make(photo);
-}
+using test::again;
+using test::levelsOf;
 
 /// Two teal squares, the right one in the shade; a red one under each; grey around.
 std::array<int, 3> squares(int x, int y)
@@ -54,20 +39,6 @@ std::vector<uint16_t> coverageOf(const StepShape &shape, const PhotoLevels &leve
     std::vector<uint16_t> hi(all.area());
     shape.coverage(levels, level, all, lo.data(), hi.data());
     return lo;
-}
-
-std::shared_ptr<const StepShape> again(const StepShape &shape)
-{
-    struct NoReader final : MaskReader {
-        Result<MaskPlane> get(const json &) override
-        {
-            return Error{ErrorKind::NotFound, "mask", {}};
-        }
-    } reader;
-    json out{{"kind", shape.kind()}};
-    shape.toJson(out, nullptr, "x");
-    const auto read = stepFromJson(json::parse(out.dump()), reader);
-    return read ? *read : nullptr;
 }
 
 int at(const std::vector<uint16_t> &mask, int x, int y)

@@ -1,0 +1,294 @@
+#include "tools/region_tool.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <cmath>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+constexpr double kMarkPx = 3;      ///< of the screen: half the width of a mark
+constexpr double kNearPx = 7;      ///< of the screen
+constexpr double kSpacingPx = 3;   ///< of the screen, between points of a stroke
+constexpr int kDraftEdge = 1600;   ///< long edge of the level that is enough while dragging
+constexpr double kMostRadius = 24; ///< px of the photo
+
+PhotoPoint pointOf(const PointerEvent &event)
+{
+    return {event.point.x, event.point.y};
+}
+
+double distance(const PhotoPoint &a, const PhotoPoint &b)
+{
+    return std::hypot(double(a.x - b.x), double(a.y - b.y));
+}
+
+double distanceToPiece(const PhotoPoint &p, const PhotoPoint &a, const PhotoPoint &b)
+{
+    const double dx = b.x - a.x;
+    const double dy = b.y - a.y;
+    const double length = dx * dx + dy * dy;
+    const double t =
+        length > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / length, 0.0, 1.0) : 0;
+    return std::hypot(p.x - a.x - t * dx, p.y - a.y - t * dy);
+}
+
+/// Screen path of a mark; a click is a short piece, so that a round pen shows a dot.
+QPainterPath pathOf(const RegionMark &mark, const ViewTransform &view)
+{
+    QPainterPath path;
+    for (size_t i = 0; i < mark.points.size(); ++i) {
+        const QPointF at = view.toWidget({mark.points[i].x, mark.points[i].y});
+        if (i == 0)
+            path.moveTo(at);
+        path.lineTo(i == 0 ? at + QPointF(0.01, 0) : at);
+    }
+    return path;
+}
+
+void paintMark(QPainter &painter, const RegionMark &mark, const ViewTransform &view, bool isLit)
+{
+    const QPainterPath path = pathOf(mark, view);
+    const QColor thread(0xFF, 0xF4, 0xDC);
+    const QColor ink(20, 16, 10);
+    const double width = 2 * kMarkPx + (isLit ? 2 : 0);
+    painter.setBrush(Qt::NoBrush);
+    painter.strokePath(path, QPen(mark.isLeave ? thread : ink, width + 2, Qt::SolidLine,
+                                  Qt::RoundCap, Qt::RoundJoin));
+    painter.strokePath(
+        path, QPen(mark.isLeave ? ink : thread, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+}
+
+} // namespace
+
+RegionTool::RegionTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent)
+    : Tool(session, sign, parent), m_jobs(jobs)
+{
+}
+
+const RegionAsk *RegionTool::selectedAsk() const
+{
+    const Step *step = selectedStep();
+    return step ? &static_cast<const RegionStep &>(*step->shape).ask() : nullptr;
+}
+
+int RegionTool::markAt(const PointerEvent &event) const
+{
+    const RegionAsk *ask = selectedAsk();
+    const PhotoPoint p = pointOf(event);
+    for (int i = ask ? int(ask->marks.size()) - 1 : -1; i >= 0; --i) {
+        const auto &points = ask->marks[size_t(i)].points;
+        for (size_t k = 0; k < points.size(); ++k)
+            if (distanceToPiece(p, points[k == 0 ? 0 : k - 1], points[k]) < kNearPx * event.pixel)
+                return i;
+    }
+    return -1;
+}
+
+void RegionTool::begin(uint64_t stepId, RegionAsk ask, Sign sign, const QString &text)
+{
+    m_stepId = stepId;
+    m_intoKeep = m_session.keep()->id;
+    m_ask = std::move(ask);
+    m_newSign = sign;
+    m_text = text;
+    m_isAnswering = true;
+}
+
+void RegionTool::press(const PointerEvent &event)
+{
+    if (m_isDown || !takeHold())
+        return;
+    m_start = event;
+    const int mark = event.opposite && !m_isAnswering ? markAt(event) : -1;
+    if (mark >= 0) {
+        takeAway(size_t(mark));
+        return;
+    }
+    const bool goesOn = m_isAnswering || selectedStep();
+    m_isBox = event.fromLastPoint;
+    const RegionMark fresh{{pointOf(event)},
+                           float(std::clamp(kMarkPx * event.pixel, 0.5, kMostRadius)),
+                           event.opposite && goesOn};
+    RegionAsk ask = m_isAnswering ? m_ask : goesOn ? *selectedAsk() : RegionAsk{};
+    if (!m_isBox)
+        ask.marks.push_back(fresh);
+    else
+        ask.box = Rect{};
+    if (m_isAnswering) { // the answer to the last mark is still on its way
+        m_ask = std::move(ask);
+    } else {
+        const Step *step = selectedStep();
+        begin(step ? step->id : 0, std::move(ask), m_sign.of(event.opposite && !step),
+              !step           ? tr("Region")
+              : m_isBox       ? tr("Region's box")
+              : fresh.isLeave ? tr("Region, left out")
+                              : tr("Region, one more"));
+    }
+    m_isDown = true;
+    if (!m_isBox)
+        request();
+    Q_EMIT marksChanged();
+}
+
+void RegionTool::move(const PointerEvent &event)
+{
+    if (!m_isDown)
+        return;
+    const PhotoPoint p = pointOf(event);
+    if (m_isBox) {
+        const Rect photo = m_session.levels()->photo().rect();
+        const auto [x0, x1] = std::minmax(m_start.point.x, p.x);
+        const auto [y0, y1] = std::minmax(m_start.point.y, p.y);
+        m_ask.box = intersected(photo, {int(std::floor(x0)), int(std::floor(y0)),
+                                        int(std::ceil(x1)), int(std::ceil(y1))});
+    } else {
+        auto &points = m_ask.marks.back().points;
+        if (distance(points.back(), p) < kSpacingPx * event.pixel)
+            return;
+        points.push_back(p);
+    }
+    request();
+    Q_EMIT marksChanged();
+}
+
+void RegionTool::hover(const PointerEvent &event)
+{
+    const int mark = m_isAnswering ? -1 : markAt(event);
+    if (mark == m_hovered)
+        return;
+    m_hovered = mark;
+    Q_EMIT marksChanged();
+}
+
+void RegionTool::release()
+{
+    if (!m_isDown)
+        return;
+    m_isDown = false;
+    if (!isSolvable(m_ask)) // a box without a size, or nothing but what is left out
+        drop();
+    else
+        request();
+    Q_EMIT marksChanged();
+}
+
+void RegionTool::takeAway(size_t mark)
+{
+    RegionAsk ask = *selectedAsk();
+    ask.marks.erase(ask.marks.begin() + ptrdiff_t(mark));
+    m_hovered = -1;
+    if (!isSolvable(ask)) {
+        m_session.edit(tr("Step removed"),
+                       withoutStep(*m_session.take(), m_session.keep()->id, selectedStep()->id));
+        return;
+    }
+    begin(selectedStep()->id, std::move(ask), Sign::Add, tr("Region, mark taken away"));
+    request();
+}
+
+bool RegionTool::resize(bool larger)
+{
+    if (!m_isAnswering && !selectedAsk())
+        return true; // still not the brush's tip
+    RegionAsk ask = m_isAnswering ? m_ask : *selectedAsk();
+    ask.reach = std::clamp(ask.reach + (larger ? kReachStep : -kReachStep), -1.0F, 1.0F);
+    if (m_isAnswering)
+        m_ask = std::move(ask);
+    else
+        begin(selectedStep()->id, std::move(ask), Sign::Add,
+              larger ? tr("Region larger") : tr("Region smaller"));
+    request();
+    return true;
+}
+
+void RegionTool::request()
+{
+    if (!isSolvable(m_ask))
+        return;
+    m_isStale = m_isRunning;
+    if (m_isRunning)
+        return;
+    m_isRunning = true;
+    const bool isExact = !m_isDown;
+    const auto levels = m_session.levels();
+    const int finest = isExact ? 0 : levels->levelWithin(kDraftEdge);
+    m_stop = m_jobs.start(
+        isExact ? tr("Growing the region") : QString(),
+        [levels, ask = m_ask, finest, solver = m_solver](const Run &run) {
+            return solver->solve(*levels, ask, run, finest);
+        },
+        [this, isExact, ask = m_ask, generation = m_generation](Result<MaskPlane> plane) {
+            m_isRunning = false;
+            if (generation == m_generation)
+                receive(std::move(plane), ask, isExact);
+            else if (m_isAnswering)
+                request(); // of the move after the dropped one
+        });
+}
+
+void RegionTool::receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isExact)
+{
+    const Keep *keep = m_session.keep();
+    const Step *step = m_session.step();
+    const bool isStillThere =
+        keep && keep->id == m_intoKeep && (m_stepId == 0 || (step && step->id == m_stepId));
+    if (!plane || !isStillThere) { // stopped, or the step is gone
+        drop();
+        return;
+    }
+    show(std::make_shared<RegionStep>(ask, std::move(*plane)), m_newSign, m_stepId);
+    if (m_isStale || m_isDown || !isExact) {
+        if (m_isStale || !m_isDown)
+            request();
+        return;
+    }
+    m_isAnswering = false;
+    finish(m_text);
+    Q_EMIT marksChanged();
+}
+
+void RegionTool::end()
+{
+    ++m_generation;
+    m_stop.request_stop();
+    m_isDown = m_isStale = m_isAnswering = false;
+}
+
+void RegionTool::drop()
+{
+    end();
+    cancel();
+    Q_EMIT marksChanged();
+}
+
+void RegionTool::reset()
+{
+    if (m_isAnswering)
+        drop();
+    m_hovered = -1;
+}
+
+void RegionTool::paintMarks(QPainter &painter, const ViewTransform &view) const
+{
+    const RegionAsk *ask = m_isAnswering ? &m_ask : selectedAsk();
+    if (!ask)
+        return;
+    if (ask->box && !ask->box->isEmpty()) {
+        const QRectF box(view.toWidget({double(ask->box->x0), double(ask->box->y0)}),
+                         view.toWidget({double(ask->box->x1), double(ask->box->y1)}));
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(QColor(20, 16, 10, 190), 3));
+        painter.drawRoundedRect(box, 4, 4);
+        painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
+        painter.drawRoundedRect(box, 4, 4);
+    }
+    for (size_t i = 0; i < ask->marks.size(); ++i)
+        paintMark(painter, ask->marks[i], view, int(i) == m_hovered);
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,69 @@
+#pragma once
+
+#include "jobs/jobs.h"
+#include "mask/region_step.h"
+#include "tools/tool.h"
+
+namespace buttonhole::app
+{
+
+/// Grows a region from clicks, loose strokes or a box. Marks go on in the selected region; with
+/// Ctrl they leave something out. What grows is worked out in the background: coarsely while the
+/// pointer moves, exactly when it is let go.
+class RegionTool final : public Tool
+{
+    Q_OBJECT
+public:
+    RegionTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent);
+
+    std::string kind() const override { return "region"; }
+    QString name() const override { return tr("Region"); }
+    QString help() const override
+    {
+        return tr("Click or scribble on the subject; Shift-drag a box round it. Ctrl-scribble what "
+                  "does not belong. Q, W: smaller, larger.");
+    }
+
+    void press(const PointerEvent &event) override;
+    void move(const PointerEvent &event) override;
+    void hover(const PointerEvent &event) override;
+    void release() override;
+    void drop() override;
+    bool isBusy() const override { return m_isDown; }
+    bool isUnfinished() const override { return m_isAnswering; }
+    void reset() override;
+    bool resize(bool larger) override;
+    void paintMarks(QPainter &painter, const ViewTransform &view) const override;
+
+    static constexpr float kReachStep = 0.2F;
+
+private:
+    const RegionAsk *selectedAsk() const;
+    /// The mark of the selected region under the pointer; -1 where there is none.
+    int markAt(const PointerEvent &event) const;
+    void takeAway(size_t mark);
+    void begin(uint64_t stepId, RegionAsk ask, Sign sign, const QString &text);
+    /// Has what is asked worked out; the newest ask wins.
+    void request();
+    void receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isExact);
+    void end();
+
+    Jobs &m_jobs;
+    std::shared_ptr<RegionSolver> m_solver = std::make_shared<RegionSolver>();
+    std::stop_source m_stop;
+    RegionAsk m_ask;
+    Sign m_newSign = Sign::Add;
+    uint64_t m_stepId = 0; ///< 0: a new one
+    uint64_t m_intoKeep = 0;
+    QString m_text;
+    PointerEvent m_start;
+    int m_hovered = -1;
+    bool m_isDown = false;
+    bool m_isBox = false;
+    bool m_isAnswering = false; ///< from the first press until the exact answer is there
+    bool m_isRunning = false;   ///< a job of ours
+    bool m_isStale = false;     ///< the ask has changed since that began
+    int m_generation = 0;       ///< answers to a dropped move are not wanted
+};
+
+} // namespace buttonhole::app

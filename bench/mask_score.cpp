@@ -1,0 +1,78 @@
+#include "mask_score.h"
+
+#include "io/photo.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <cstdio>
+
+namespace buttonhole::bench
+{
+
+namespace
+{
+constexpr double kBandPx = 20;
+} // namespace
+
+cv::Mat1f readMatte(const std::string &name)
+{
+    const auto photo = loadPhoto(std::string(BUTTONHOLE_DEMO "/") + name);
+    if (!photo)
+        std::exit((std::fprintf(stderr, "%s\n", sentence(photo.error()).c_str()), 1));
+    cv::Mat1f out(photo->height, photo->width);
+    std::visit(
+        [&](const auto &image) {
+            const float top = sizeof(*image.row(0)) == 1 ? 255.0F : 65535.0F;
+            for (int y = 0; y < out.rows; ++y)
+                for (int x = 0; x < out.cols; ++x)
+                    out(y, x) = float(*image.pixel(x, y)) / top;
+        },
+        photo->pixels);
+    return out;
+}
+
+Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
+{
+    const cv::Mat1b truth = matte > 0.5F;
+    cv::Mat1f inside;
+    cv::Mat1f outside;
+    cv::distanceTransform(truth, inside, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    cv::distanceTransform(~truth, outside, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    double both = 0;
+    double either = 0;
+    double found = 0;
+    double wanted = 0;
+    double error = 0;
+    double bandError = 0;
+    double band = 0;
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x) {
+            const float m = mask(y, x);
+            const float t = matte(y, x);
+            both += std::min(m, t);
+            either += std::max(m, t);
+            found += m;
+            wanted += t;
+            error += std::abs(m - t);
+            if (std::max(inside(y, x), outside(y, x)) <= kBandPx / 2) {
+                bandError += std::abs(m - t);
+                ++band;
+            }
+        }
+    return {both / either, 2 * both / (found + wanted), error / double(mask.total()),
+            bandError / std::max(band, 1.0)};
+}
+
+cv::Mat1f toMat(const MaskPlane &plane)
+{
+    cv::Mat1f out(plane.height(), plane.width());
+    std::vector<uint16_t> row(size_t(plane.width()));
+    for (int y = 0; y < out.rows; ++y) {
+        plane.read({0, y, out.cols, y + 1}, row.data(), row.size());
+        for (int x = 0; x < out.cols; ++x)
+            out(y, x) = float(row[size_t(x)]) / 65535;
+    }
+    return out;
+}
+
+} // namespace buttonhole::bench

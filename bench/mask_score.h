@@ -1,0 +1,25 @@
+#pragma once
+
+#include "raster/mask_plane.h"
+
+#include <opencv2/core.hpp>
+
+#include <string>
+
+namespace buttonhole::bench
+{
+
+/// How a mask compares with the exact matte.
+struct Score {
+    double iou = 0;
+    double f = 0;         ///< of the mask at half coverage
+    double error = 0;     ///< mean absolute, 0..1
+    double bandError = 0; ///< the same within 10 px to either side of the true edge
+};
+
+/// A matte of the demo folder, 0..1. Ends the program where there is none.
+cv::Mat1f readMatte(const std::string &name);
+Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte);
+cv::Mat1f toMat(const MaskPlane &plane);
+
+} // namespace buttonhole::bench

@@ -1,0 +1,135 @@
+#include "mask/region_step.h"
+
+#include "mask/step_json.h"
+
+namespace buttonhole
+{
+
+namespace
+{
+
+using nlohmann::json;
+
+constexpr float kMostRadiusPx = 1500;
+
+Result<RegionMark> markFromJson(const json &in)
+{
+    RegionMark mark;
+    const auto radius = numberFrom(in, "region", "radiusPx", mark.radiusPx, 0.5F, kMostRadiusPx);
+    if (!radius)
+        return radius.error();
+    auto points = placesFromJson(in, "points");
+    if (!points)
+        return points.error();
+    if (points->empty())
+        return wrongInput("region points", "a mark needs at least one point");
+    mark.radiusPx = *radius;
+    mark.points = std::move(*points);
+    mark.isLeave = in.value("leave", false);
+    return mark;
+}
+
+Result<Rect> boxFromJson(const json &in)
+{
+    if (!in.is_array() || in.size() != 4)
+        return wrongInput("region box", "[x0, y0, x1, y1] is expected");
+    int sides[4];
+    for (size_t i = 0; i < 4; ++i) {
+        const double side = in[i].get<double>();
+        if (!(std::abs(side) <= double(kFarthestPx)))
+            return wrongInput("region box", "a side is out of range");
+        sides[i] = int(side);
+    }
+    return Rect{sides[0], sides[1], sides[2], sides[3]};
+}
+
+} // namespace
+
+RegionStep::RegionStep(RegionAsk ask, MaskPlane plane)
+    : m_ask(std::move(ask)), m_plane(std::move(plane))
+{
+}
+
+std::string RegionStep::summary() const
+{
+    const size_t n = m_ask.marks.size();
+    const std::string marks = std::to_string(n) + (n == 1 ? " mark" : " marks");
+    return !m_ask.box ? marks : n == 0 ? "from a box" : "a box, " + marks;
+}
+
+StepShape::Effect RegionStep::coverage(const PhotoLevels &levels, int level, const Rect &area,
+                                       uint16_t *lo, uint16_t *) const
+{
+    const auto solved = [&]() -> Memo::Value {
+        auto plane = RegionSolver().solve(levels, m_ask);
+        return std::make_shared<const MaskPlane>(plane ? std::move(*plane) : MaskPlane());
+    };
+    std::shared_ptr<const MaskPlane> own;
+    if (m_plane.isEmpty())
+        own = std::static_pointer_cast<const MaskPlane>(levels.memo().find(content(), solved));
+    const MaskPlane &plane = own ? *own : m_plane;
+    const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
+    uint16_t value = 0;
+    if (plane.isEmpty() || (plane.isUniform(whole, value) && value == 0))
+        return Effect::None;
+    plane.readReduced(level, area, lo, size_t(area.width()));
+    return Effect::Raises;
+}
+
+void RegionStep::toJson(json &out, MaskWriter *writer, const std::string &name) const
+{
+    json marks = json::array();
+    for (const RegionMark &mark : m_ask.marks) {
+        json each{{"radiusPx", mark.radiusPx}};
+        placesToJson(each, mark.points, "points");
+        if (mark.isLeave)
+            each["leave"] = true;
+        marks.push_back(std::move(each));
+    }
+    out["marks"] = std::move(marks);
+    if (m_ask.box)
+        out["box"] = {m_ask.box->x0, m_ask.box->y0, m_ask.box->x1, m_ask.box->y1};
+    out["reach"] = m_ask.reach;
+    if (writer && !m_plane.isEmpty())
+        out["mask"] = writer->put(name, m_plane, 0);
+}
+
+Result<std::shared_ptr<const StepShape>> RegionStep::fromJson(const json &in, MaskReader &reader)
+{
+    RegionAsk ask;
+    if (auto fine = readNumbers(in, "region", {{"reach", &ask.reach, -1, 1}}); !fine)
+        return fine.error();
+    for (const json &each : in.value("marks", json::array())) {
+        auto mark = markFromJson(each);
+        if (!mark)
+            return mark.error();
+        ask.marks.push_back(std::move(*mark));
+    }
+    if (in.contains("box")) {
+        const auto box = boxFromJson(in.at("box"));
+        if (!box)
+            return box.error();
+        ask.box = *box;
+    }
+    if (!isSolvable(ask))
+        return wrongInput("region marks", "a mark that keeps something, or a box, is expected");
+    MaskPlane plane;
+    if (in.contains("mask")) {
+        auto stored = reader.get(in.at("mask"));
+        if (stored)
+            plane = std::move(*stored);
+        else
+            reader.notes.emplace_back("The mask of a region was missing or broken; it was grown "
+                                      "again from its marks.");
+    }
+    return std::shared_ptr<const StepShape>(
+        std::make_shared<RegionStep>(std::move(ask), std::move(plane)));
+}
+
+void RegionStep::visitPlanes(const std::function<void(const MaskPlane &)> &visit) const
+{
+    if (!m_plane.isEmpty())
+        visit(m_plane);
+}
+
+} // namespace buttonhole

@@ -1,0 +1,35 @@
+#pragma once
+
+#include "mask/step.h"
+#include "segment/region_solver.h"
+
+namespace buttonhole
+{
+
+/// Kind "region": what was grown from marks. It holds both, so that files open the same for ever
+/// and the marks can be changed.
+class RegionStep final : public StepShape
+{
+public:
+    /// @param plane solved from `ask`; empty: solved when first looked at
+    explicit RegionStep(RegionAsk ask, MaskPlane plane = {});
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+                                                             MaskReader &reader);
+    const RegionAsk &ask() const { return m_ask; }
+    const MaskPlane &plane() const { return m_plane; }
+
+    std::string kind() const override { return "region"; }
+    std::string title() const override { return "Region"; }
+    std::string summary() const override;
+    Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
+                    uint16_t *hi) const override;
+    bool needsLevels() const override { return m_plane.isEmpty(); }
+    void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const override;
+
+private:
+    RegionAsk m_ask;
+    MaskPlane m_plane;
+};
+
+} // namespace buttonhole

@@ -1,0 +1,222 @@
+#include "segment/edge_snap.h"
+
+#include "raster/parallel_tiles.h"
+#include "segment/cut.h"
+#include "segment/frame.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <functional>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr int kTile = 128;
+constexpr int kMargin = 24; ///< of a tile: what its own band is cut with
+constexpr int kBand = 3;    ///< px to either side of where the edge was one level coarser
+constexpr int kAround = 12; ///< px: how far local colours are gathered
+constexpr float kTie = 3;
+constexpr float kLocal = 2;      ///< evidence of the colours near by, logits
+constexpr float kMostGlobal = 2; ///< and at most that of the region's colours
+constexpr float kSteep = 1.2F;   ///< of coverage over the share in a mixture: noise is cut off
+
+cv::Rect toCv(const Rect &r)
+{
+    return {r.x0, r.y0, r.width(), r.height()};
+}
+
+/// A part of a level with its labels, and what is sure in it.
+struct EdgePart {
+    cv::Mat3f lab;
+    cv::Mat1b labels;
+    cv::Mat1b open;     ///< the pixels at most kBand from an edge
+    cv::Mat1f share;    ///< 0..1 where open: of the local inside's colour in the pixel
+    cv::Mat1f contrast; ///< between the local colours, OKLab
+};
+
+/// The mean colour of the pixels in `mask`, within kAround; and how many there are.
+cv::Mat3f localMean(const cv::Mat3f &lab, const cv::Mat1b &mask, cv::Mat1f &weight)
+{
+    const cv::Size size(2 * kAround + 1, 2 * kAround + 1);
+    cv::Mat1f ones;
+    mask.convertTo(ones, CV_32F, 1.0 / 255);
+    cv::boxFilter(ones, weight, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::Mat3f masked(lab.size(), cv::Vec3f());
+    lab.copyTo(masked, mask);
+    cv::Mat3f sum;
+    cv::boxFilter(masked, sum, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
+    for (int y = 0; y < sum.rows; ++y)
+        for (int x = 0; x < sum.cols; ++x)
+            sum(y, x) *= 1 / std::max(weight(y, x), 1e-6F);
+    return sum;
+}
+
+/// Fills share and contrast: each pixel as a mixture of the colours just inside and just outside.
+void unmix(EdgePart &part, const cv::Mat1b &surelyIn, const cv::Mat1b &surelyOut)
+{
+    cv::Mat1f nIn;
+    cv::Mat1f nOut;
+    const cv::Mat3f in = localMean(part.lab, surelyIn, nIn);
+    const cv::Mat3f out = localMean(part.lab, surelyOut, nOut);
+    part.share = cv::Mat1f(part.lab.size(), 0.5F);
+    part.contrast = cv::Mat1f::zeros(part.lab.size());
+    for (int y = 0; y < part.lab.rows; ++y)
+        for (int x = 0; x < part.lab.cols; ++x) {
+            if (part.open(y, x) == 0 || nIn(y, x) <= 0 || nOut(y, x) <= 0)
+                continue;
+            const cv::Vec3f axis = in(y, x) - out(y, x);
+            const float length = axis.dot(axis);
+            part.share(y, x) = std::clamp(
+                (part.lab(y, x) - out(y, x)).dot(axis) / std::max(length, 1e-6F), 0.0F, 1.0F);
+            part.contrast(y, x) = std::sqrt(length);
+        }
+}
+
+EdgePart partOf(const PhotoLevels &levels, int level, const Rect &area, const cv::Mat1b &labels)
+{
+    EdgePart part;
+    part.labels = labels.clone();
+    const cv::Mat disc =
+        cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * kBand + 1, 2 * kBand + 1});
+    cv::Mat1b wide;
+    cv::Mat1b narrow;
+    cv::dilate(labels, wide, disc);
+    cv::erode(labels, narrow, disc);
+    part.open = wide != narrow;
+    part.lab = readLab(levels, level, area);
+    unmix(part, narrow, ~wide);
+    return part;
+}
+
+/// f(own, wide): each tile of a raster that holds an edge, and the same with its margin.
+void forEdgeTiles(const cv::Mat1b &labels, const Run &run,
+                  const std::function<void(const Rect &, const Rect &)> &f)
+{
+    const Rect all{0, 0, labels.cols, labels.rows};
+    const int across = (all.x1 + kTile - 1) / kTile;
+    const int down = (all.y1 + kTile - 1) / kTile;
+    parallelFor(across * down, [&](int i) {
+        const int x = i % across * kTile;
+        const int y = i / across * kTile;
+        const Rect own = intersected(all, {x, y, x + kTile, y + kTile});
+        const Rect wide =
+            intersected(all, {x - kMargin, y - kMargin, x + kTile + kMargin, y + kTile + kMargin});
+        const cv::Mat1b near = labels(toCv(
+            intersected(all, {own.x0 - kBand, own.y0 - kBand, own.x1 + kBand, own.y1 + kBand})));
+        const int inside = cv::countNonZero(near);
+        if (!run.stopped() && inside > 0 && inside < int(near.total()))
+            f(own, wide);
+    });
+}
+
+Rect moved(const Rect &r, int x, int y)
+{
+    return {r.x0 + x, r.y0 + y, r.x1 + x, r.y1 + y};
+}
+
+/// Seeks the edge in one level. `labels` covers `area` of that level.
+void snapLevel(const PhotoLevels &levels, int level, const Rect &area, cv::Mat1b &labels,
+               const ColourEvidence &colours, const Run &run)
+{
+    const cv::Mat1b before = labels.clone();
+    forEdgeTiles(before, run, [&](const Rect &own, const Rect &wide) {
+        EdgePart part = partOf(levels, level, moved(wide, area.x0, area.y0), before(toCv(wide)));
+        cv::Mat1f evidence(part.lab.size(), 0.0F);
+        for (int y = 0; y < part.lab.rows; ++y)
+            for (int x = 0; x < part.lab.cols; ++x)
+                if (part.open(y, x)) {
+                    const float share = shareOf(colours.inside, colours.outside,
+                                                ColourDensity::binOf(part.lab(y, x)));
+                    const float sure = std::min(part.contrast(y, x) / 0.06F, 1.0F);
+                    evidence(y, x) =
+                        kLocal * sure * (part.share(y, x) - 0.5F) +
+                        std::clamp(std::log(share / (1 - share)), -kMostGlobal, kMostGlobal);
+                }
+        cutGraph(part.lab, evidence, part.labels, part.open, kTie);
+        part.labels(toCv(moved(own, -wide.x0, -wide.y0))).copyTo(labels(toCv(own)));
+    });
+}
+
+/// Coverage of one level: labels, soft where a pixel near the edge is a mixture.
+cv::Mat1b softened(const PhotoLevels &levels, int level, const Rect &area, const cv::Mat1b &labels,
+                   const Run &run)
+{
+    cv::Mat1b out;
+    cv::GaussianBlur(labels, out, {3, 3}, 0);
+    forEdgeTiles(labels, run, [&](const Rect &own, const Rect &wide) {
+        const EdgePart part =
+            partOf(levels, level, moved(wide, area.x0, area.y0), labels(toCv(wide)));
+        for (int y = own.y0; y < own.y1; ++y)
+            for (int x = own.x0; x < own.x1; ++x) {
+                const cv::Point p(x - wide.x0, y - wide.y0);
+                if (part.open(p) == 0)
+                    continue;
+                const float sure = std::clamp((part.contrast(p) - 0.04F) / 0.08F, 0.0F, 1.0F);
+                const float share = std::clamp((part.share(p) - 0.5F) * kSteep + 0.5F, 0.0F, 1.0F);
+                out(y, x) =
+                    cv::saturate_cast<uint8_t>(float(out(y, x)) * (1 - sure) + 255 * share * sure);
+            }
+    });
+    return out;
+}
+
+/// Labels enlarged to `size`, smoothly, so that stairs do not survive as corners.
+cv::Mat1b enlarged(const cv::Mat1b &labels, cv::Size size)
+{
+    cv::Mat1b out;
+    cv::resize(labels, out, size, 0, 0, cv::INTER_LINEAR);
+    cv::threshold(out, out, 127, 255, cv::THRESH_BINARY);
+    return out;
+}
+
+/// Writes the coverage of one level as a plane of the photo's size.
+MaskPlane planeFrom(const cv::Mat1b &soft, const Rect &area, int level, const Rect &photo)
+{
+    MaskPlane plane(photo.x1, photo.y1);
+    const Rect whole = intersected(
+        photo, {area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level});
+    for (int ty = whole.y0 / kTileSize; ty * kTileSize < whole.y1; ++ty)
+        for (int tx = whole.x0 / kTileSize; tx * kTileSize < whole.x1; ++tx) {
+            const Rect tile{tx * kTileSize, ty * kTileSize, (tx + 1) * kTileSize,
+                            (ty + 1) * kTileSize};
+            const Rect part = intersected(whole, tile);
+            const Rect small = intersected(atLevel(part, level), area);
+            if (cv::countNonZero(soft(cv::Rect(small.x0 - area.x0, small.y0 - area.y0,
+                                               small.width(), small.height()))) == 0)
+                continue;
+            uint16_t *to = plane.writable(tx, ty);
+            for (int y = part.y0; y < part.y1; ++y)
+                for (int x = part.x0; x < part.x1; ++x)
+                    to[size_t(y - tile.y0) * kTileSize + size_t(x - tile.x0)] =
+                        uint16_t(soft((y >> level) - area.y0, (x >> level) - area.x0) * 257);
+        }
+    plane.compact(whole);
+    return plane;
+}
+
+} // namespace
+
+Result<MaskPlane> snapEdge(const PhotoLevels &levels, const cv::Mat1b &labels, const Rect &area,
+                           const ColourEvidence &colours, int finest, const Run &run)
+{
+    int level = 0;
+    while (level + 1 < levels.count() && (area.width() >> (level + 1)) >= labels.cols)
+        ++level;
+    level = std::max(level, finest);
+    cv::Mat1b now = labels;
+    for (;; --level) {
+        const Rect part = intersected(atLevel(area, level), levels.rectOf(level));
+        now = enlarged(now, {part.width(), part.height()});
+        snapLevel(levels, level, part, now, colours, run);
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, "region", {}};
+        if (level == finest)
+            return planeFrom(softened(levels, level, part, now, run), part, level,
+                             levels.photo().rect());
+    }
+}
+
+} // namespace buttonhole

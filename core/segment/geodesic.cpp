@@ -1,0 +1,77 @@
+#include "segment/geodesic.h"
+
+namespace buttonhole
+{
+
+namespace
+{
+
+struct Sweep {
+    const cv::Mat3f &lab;
+    cv::Mat1f &out;
+    float ignored;
+    float perPx;
+
+    float step(const cv::Vec3f &p, const cv::Vec3f &q) const
+    {
+        const cv::Vec3f d = p - q;
+        return std::max(0.0F, std::sqrt(d.dot(d)) - ignored);
+    }
+
+    /// One pass: rows in the order `down`, pixels in the order `right`; ways come from the row
+    /// before and from the pixel before.
+    bool pass(bool down, bool right) const
+    {
+        constexpr float kDiagonal = 1.41421356F;
+        bool changed = false;
+        const int dy = down ? -1 : 1;
+        const int dx = right ? -1 : 1;
+        for (int j = 0; j < lab.rows; ++j) {
+            const int y = down ? j : lab.rows - 1 - j;
+            const bool hasRow = j > 0;
+            for (int i = 0; i < lab.cols; ++i) {
+                const int x = right ? i : lab.cols - 1 - i;
+                const cv::Vec3f &p = lab(y, x);
+                float best = out(y, x);
+                const auto look = [&](int fromY, int fromX, float length) {
+                    const float start = out(fromY, fromX) + perPx * length;
+                    if (start < best)
+                        best = std::min(best, start + step(p, lab(fromY, fromX)) * length);
+                };
+                if (i > 0)
+                    look(y, x + dx, 1);
+                if (hasRow) {
+                    look(y + dy, x, 1);
+                    if (i > 0)
+                        look(y + dy, x + dx, kDiagonal);
+                    if (i + 1 < lab.cols)
+                        look(y + dy, x - dx, kDiagonal);
+                }
+                if (best < out(y, x)) {
+                    out(y, x) = best;
+                    changed = true;
+                }
+            }
+        }
+        return changed;
+    }
+};
+
+} // namespace
+
+cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored, float perPx)
+{
+    const Sweep sweep{lab, seeds, ignored, perPx};
+    constexpr int kMostRounds = 4; // winding ways need more than one
+    for (int round = 0; round < kMostRounds; ++round) {
+        bool changed = false;
+        for (const bool down : {true, false})
+            for (const bool right : {true, false})
+                changed = sweep.pass(down, right) || changed;
+        if (!changed)
+            break;
+    }
+    return seeds;
+}
+
+} // namespace buttonhole

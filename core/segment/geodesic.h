@@ -1,0 +1,17 @@
+#pragma once
+
+#include <opencv2/core.hpp>
+
+namespace buttonhole
+{
+
+/// The least cost of a way from any seed to each pixel: the colour differences crossed on it beyond
+/// `ignored`, and `perPx` for its length.
+/// @param lab     OKLab
+/// @param seeds   0 where a way may start, otherwise what starting there costs (large: none)
+/// @param ignored difference between neighbours, OKLab, that is texture and costs nothing
+/// Source: P. Toivanen, "New geodesic distance transforms for gray-scale images", 1996: sweeps over
+/// the raster in four passes.
+cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored, float perPx);
+
+} // namespace buttonhole

@@ -1,0 +1,160 @@
+#include "segment/region_look.h"
+
+#include "segment/geodesic.h"
+#include "segment/growth.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr float kNever = 1e6F;
+constexpr float kBorderStart = 0.05F; ///< what starting at the photo's border costs
+constexpr float kPerPx = 0.0008F;     ///< of the frame
+constexpr float kMostTexture = 0.03F;
+
+/// A line through the mark's points, at least a pixel of the frame wide.
+void drawMark(cv::Mat1b &on, const Frame &frame, const RegionMark &mark)
+{
+    const int thickness = std::max(1, int(std::lround(2 * mark.radiusPx * frame.scale)));
+    const auto at = [&](size_t i) {
+        const cv::Point2d p = frame.toFrame(mark.points[i]);
+        return cv::Point(std::clamp(int(std::floor(p.x)), 0, on.cols - 1),
+                         std::clamp(int(std::floor(p.y)), 0, on.rows - 1));
+    };
+    for (size_t i = 0; i < mark.points.size(); ++i)
+        cv::line(on, at(i == 0 ? 0 : i - 1), at(i), 255, thickness);
+}
+
+/// The difference between neighbours that is mere texture on the marked thing.
+float textureOf(const RegionLook &look)
+{
+    std::vector<float> steps;
+    for (int y = 0; y + 1 < look.frame.lab.rows; ++y)
+        for (int x = 0; x + 1 < look.frame.lab.cols; ++x)
+            if (look.keep(y, x)) {
+                steps.push_back(float(cv::norm(look.frame.lab(y, x) - look.frame.lab(y, x + 1))));
+                steps.push_back(float(cv::norm(look.frame.lab(y, x) - look.frame.lab(y + 1, x))));
+            }
+    if (steps.empty())
+        return 0;
+    const auto nth = steps.begin() + ptrdiff_t(steps.size() / 2);
+    std::nth_element(steps.begin(), nth, steps.end());
+    return *nth;
+}
+
+/// Where ways from what is not kept start, and what that costs.
+cv::Mat1f startsOutside(const RegionLook &look, bool atPhotoBorder)
+{
+    cv::Mat1f out(look.keep.size(), kNever);
+    if (atPhotoBorder || cv::countNonZero(look.leave) == 0)
+        for (cv::Mat side : {out.row(0), out.row(out.rows - 1), out.col(0), out.col(out.cols - 1)})
+            side.setTo(kBorderStart);
+    if (!look.found.empty() && !look.addsOnly)
+        out.setTo(0, ~look.found);
+    out.setTo(kNever, look.keep);
+    out.setTo(0, look.leave);
+    return out;
+}
+
+cv::Mat1f startsInside(const RegionLook &look)
+{
+    cv::Mat1f in(look.keep.size(), kNever);
+    if (!look.found.empty() && look.addsOnly)
+        in.setTo(0, look.found);
+    in.setTo(kNever, look.leave);
+    in.setTo(0, look.keep);
+    return in;
+}
+
+/// How much a further mark may change, px: as much as there is, or a few times what a stroke goes
+/// round.
+double largestChange(const RegionLook &look)
+{
+    std::vector<cv::Point> at;
+    cv::findNonZero(look.last, at);
+    std::vector<cv::Point> hull;
+    if (at.size() > 2)
+        cv::convexHull(at, hull);
+    const double goneRound = hull.size() > 2 ? cv::contourArea(hull) : 0;
+    return std::max({0.004 * double(look.last.total()), 3 * goneRound,
+                     (look.lastIsClick ? 1 : 0.35) * double(cv::countNonZero(look.found))});
+}
+
+} // namespace
+
+cv::Rect boxIn(const Frame &frame, const Rect &box)
+{
+    const cv::Point2d a = frame.toFrame({float(box.x0), float(box.y0)});
+    const cv::Point2d b = frame.toFrame({float(box.x1), float(box.y1)});
+    return cv::Rect(cv::Point(int(std::floor(a.x)), int(std::floor(a.y))),
+                    cv::Point(int(std::ceil(b.x)), int(std::ceil(b.y)))) &
+           frame.rect();
+}
+
+RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &area, int longEdge)
+{
+    RegionLook look;
+    look.frame = readFrame(levels, area, longEdge);
+    const cv::Size size = look.frame.lab.size();
+    look.bins.create(size);
+    std::transform(look.frame.lab.begin(), look.frame.lab.end(), look.bins.begin(),
+                   ColourDensity::binOf);
+    look.keep = cv::Mat1b::zeros(size);
+    look.leave = cv::Mat1b::zeros(size);
+    look.last = cv::Mat1b::zeros(size);
+    if (ask.box) {
+        look.leave = 255;
+        look.leave(boxIn(look.frame, *ask.box)) = 0;
+    }
+    for (const RegionMark &mark : ask.marks) { // where two cross, the later wins
+        look.last = cv::Mat1b::zeros(size);
+        drawMark(look.last, look.frame, mark);
+        look.addsOnly = !mark.isLeave;
+        look.lastIsClick = mark.points.size() == 1;
+        look.keep.setTo(mark.isLeave ? 0 : 255, look.last);
+        look.leave.setTo(mark.isLeave ? 255 : 0, look.last);
+    }
+    return look;
+}
+
+void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
+{
+    cv::Mat3f calm;
+    cv::GaussianBlur(look.frame.lab, calm, {0, 0}, 0.8);
+    const float texture = std::min(textureOf(look), kMostTexture);
+    const float farther = std::exp2(1.5F * reach);
+    const bool hasKeep = cv::countNonZero(look.keep) > 0;
+    cv::Mat1f out = startsOutside(look, atPhotoBorder);
+    if (!look.found.empty()) {
+        cv::Mat1f mark(calm.size(), kNever);
+        mark.setTo(0, look.last);
+        mark = geodesicDistance(calm, mark, texture, kPerPx);
+        const cv::Mat1b settled = look.addsOnly ? look.found : cv::Mat1b(~look.found);
+        const float rest = restingCost(calm, mark, settled,
+                                       {0.012F, look.addsOnly ? 0.2F : 0.4F, largestChange(look)});
+        look.closed = (mark > rest) | settled;
+        if (look.addsOnly) // what is too far from the mark is as good as outside
+            out = cv::min(out, rest);
+        out.setTo(0, look.leave);
+        out.setTo(kNever, look.keep | (look.addsOnly ? look.found : cv::Mat1b(look.keep)));
+    }
+    out = geodesicDistance(calm, out, texture, kPerPx);
+    if (!hasKeep) { // a box alone: what is far from its outside
+        const double middle = cv::mean(out, ~look.leave)[0];
+        look.near = out / (out + middle + 1e-6);
+        return;
+    }
+    const cv::Mat1f in = geodesicDistance(calm, startsInside(look), texture, kPerPx);
+    if (look.found.empty())
+        look.closed =
+            in > farther * restingCost(calm, in, {}, {0.02F, 1, 0.6 * double(in.total())});
+    look.near = out / (in + out + 1e-6F);
+}
+
+} // namespace buttonhole

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "segment/edge_snap.h"
+#include "segment/frame.h"
+#include "segment/region_solver.h"
+
+namespace buttonhole
+{
+
+/// One look at a part of the photo: what the marks say there, and what follows from them.
+struct RegionLook {
+    Frame frame;
+    cv::Mat1i bins;       ///< of ColourDensity
+    cv::Mat1b keep;       ///< 255 under keep marks
+    cv::Mat1b leave;      ///< 255 under leave marks and outside the box
+    cv::Mat1b last;       ///< 255 under the last mark
+    bool addsOnly = true; ///< the last mark is a keep mark: it only adds; a leave mark only takes
+    bool lastIsClick = false;
+    cv::Mat1b found;  ///< 255 in what was found with the marks before; empty: nothing was
+    cv::Mat1f near;   ///< 0..1: share of nearness to what is kept, by geodesic distance
+    cv::Mat1b closed; ///< 255 where `found` (or nothing) stays
+    cv::Mat1b labels; ///< the answer
+    ColourEvidence colours;
+};
+
+/// @param longEdge of the frame, px
+RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &area, int longEdge);
+
+/// The box as pixels of a frame.
+cv::Rect boxIn(const Frame &frame, const Rect &box);
+
+/// Fills look.near and look.closed. A first click grows until it differs most from what lies round
+/// it; a further mark changes what it reaches in the same way, and nothing else.
+/// @param reach         -1 stops sooner .. 1 goes on
+/// @param atPhotoBorder the border of the frame is that of the photo, where most things end
+void measureNearness(RegionLook &look, float reach, bool atPhotoBorder);
+
+} // namespace buttonhole

@@ -1,0 +1,254 @@
+#include "segment/region_solver.h"
+
+#include "segment/cut.h"
+#include "segment/region_look.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+/// What was found with some marks.
+struct RegionSolver::Known {
+    RegionAsk ask;
+    Rect area; ///< of `labels`, level-0 px
+    cv::Mat1b labels;
+    ColourEvidence colours;
+};
+
+namespace
+{
+
+constexpr int kWholeEdge = 500; ///< long edge of the first look, px
+constexpr int kPartEdge = 400;  ///< and of the second, round what was found
+constexpr float kTie = 2.5F;
+constexpr float kMostLogit = 4;
+
+/// @param inside  what each pixel is taken for, 0..1
+/// @param isFirst what a further mark may change is not known yet: it says little
+void learnColours(RegionLook &look, const cv::Mat1f &inside, bool isFirst)
+{
+    constexpr float kMarkWeight = 6; ///< marks are sure
+    constexpr float kOpenWeight = 0.3F;
+    const bool hasOpen = isFirst && !look.found.empty();
+    look.colours = {};
+    for (int y = 0; y < inside.rows; ++y)
+        for (int x = 0; x < inside.cols; ++x) {
+            const bool isMark = look.keep(y, x) || look.leave(y, x);
+            const bool isOpen = hasOpen && !isMark && look.closed(y, x) == 0;
+            const float in = isOpen ? float(look.near(y, x) > 0.5F) : inside(y, x);
+            const float weight = isMark ? kMarkWeight : isOpen ? kOpenWeight : 1;
+            if (in > 0)
+                look.colours.inside.add(look.bins(y, x), in * weight);
+            if (in < 1)
+                look.colours.outside.add(look.bins(y, x), (1 - in) * weight);
+        }
+    look.colours.inside.finish();
+    look.colours.outside.finish();
+}
+
+void cutLook(RegionLook &look, float reach)
+{
+    constexpr float kMostColour = 3;
+    constexpr float kLeastNear = 0.01F;
+    const auto logit = [](float share) { return std::log(share / (1 - share)); };
+    cv::Mat1f evidence(look.near.size());
+    cv::Mat1b open(look.near.size(), 255);
+    look.labels.create(look.near.size());
+    for (int y = 0; y < evidence.rows; ++y)
+        for (int x = 0; x < evidence.cols; ++x) {
+            const bool isKeep = look.keep(y, x) != 0;
+            const bool isLeave = look.leave(y, x) != 0;
+            if (isKeep || isLeave || (!look.closed.empty() && look.closed(y, x))) {
+                const bool wasIn = !look.found.empty() && look.found(y, x) != 0;
+                open(y, x) = 0;
+                look.labels(y, x) = isKeep || (!isLeave && wasIn) ? 255 : 0;
+                continue;
+            }
+            const float colour =
+                logit(shareOf(look.colours.inside, look.colours.outside, look.bins(y, x)));
+            const float near = logit(std::clamp(look.near(y, x), kLeastNear, 1 - kLeastNear));
+            evidence(y, x) =
+                std::clamp(near + std::clamp(colour, -kMostColour, kMostColour) + 2 * reach,
+                           -kMostLogit, kMostLogit);
+        }
+    cutGraph(look.frame.lab, evidence, look.labels, open, kTie);
+}
+
+/// Drops what does not touch a keep mark (without marks: small parts), and fills small holes.
+void tidy(RegionLook &look)
+{
+    cv::Mat1i parts;
+    cv::Mat1i stats;
+    cv::Mat1d centres;
+    int count = cv::connectedComponentsWithStats(look.labels, parts, stats, centres, 8, CV_32S);
+    const bool hasMarks = cv::countNonZero(look.keep) > 0;
+    int largest = 0;
+    for (int i = 1; i < count; ++i)
+        largest = std::max(largest, stats(i, cv::CC_STAT_AREA));
+    std::vector<uint8_t> stays(size_t(count), 0);
+    for (int i = 1; i < count; ++i)
+        stays[size_t(i)] = !hasMarks && stats(i, cv::CC_STAT_AREA) * 5 > largest;
+    for (int y = 0; y < parts.rows && hasMarks; ++y)
+        for (int x = 0; x < parts.cols; ++x)
+            if (look.keep(y, x))
+                stays[size_t(parts(y, x))] = 1;
+    for (int y = 0; y < parts.rows; ++y)
+        for (int x = 0; x < parts.cols; ++x)
+            look.labels(y, x) = parts(y, x) > 0 && stays[size_t(parts(y, x))] ? 255 : 0;
+    const int inside = cv::countNonZero(look.labels);
+    count = cv::connectedComponentsWithStats(~look.labels, parts, stats, centres, 4, CV_32S);
+    std::vector<uint8_t> fills(size_t(count), 0);
+    for (int i = 1; i < count; ++i)
+        fills[size_t(i)] = stats(i, cv::CC_STAT_AREA) * 100 < inside;
+    for (int y = 0; y < parts.rows; ++y)
+        for (int x = 0; x < parts.cols; ++x)
+            if (look.leave(y, x))
+                fills[size_t(parts(y, x))] = 0;
+    for (int y = 0; y < parts.rows; ++y)
+        for (int x = 0; x < parts.cols; ++x)
+            if (parts(y, x) > 0 && fills[size_t(parts(y, x))])
+                look.labels(y, x) = 255;
+}
+
+/// Learns, cuts, and learns from what was cut.
+/// @param first what is inside to begin with; empty: by nearness
+void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const cv::Mat1b &first)
+{
+    measureNearness(look, ask.reach, atPhotoBorder);
+    cv::Mat1f inside;
+    if (!first.empty())
+        first.convertTo(inside, CV_32F, 1.0 / 255);
+    else if (!look.found.empty())
+        look.found.convertTo(inside, CV_32F, 1.0 / 255);
+    else
+        inside = cv::Mat1f(cv::max(cv::min((look.near - 0.5F) * 4, 1), 0));
+    inside.setTo(1, look.keep);
+    inside.setTo(0, look.leave);
+    for (int round = 0; round < 2; ++round) {
+        learnColours(look, inside, round == 0);
+        cutLook(look, ask.reach);
+        tidy(look);
+        look.labels.convertTo(inside, CV_32F, 1.0 / 255);
+    }
+}
+
+/// Labels over `from`, as seen in a look at `to`; outside of `from` there is nothing.
+cv::Mat1b movedLabels(const cv::Mat1b &labels, const Rect &from, const Frame &to)
+{
+    const double s = double(labels.cols) / from.width() / to.scale;
+    const cv::Matx23d map(s, 0, (to.area.x0 - from.x0) * double(labels.cols) / from.width(), //
+                          0, s, (to.area.y0 - from.y0) * double(labels.rows) / from.height());
+    cv::Mat1b out;
+    cv::warpAffine(labels, out, map, to.lab.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
+    return out > 127;
+}
+
+/// What was found and the marks, with room round them, px of the photo.
+Rect roomRound(const RegionLook &look, const RegionAsk &ask, const Rect &photo)
+{
+    cv::Rect found = cv::boundingRect(look.labels | look.keep);
+    if (ask.box)
+        found |= boxIn(look.frame, *ask.box);
+    const double s = look.frame.scale;
+    const double room = 0.25 * std::max(found.width, found.height) + 8;
+    const auto px = [&](double v, int from) { return from + int(std::lround(v / s)); };
+    return intersected(photo, {px(found.x - room, look.frame.area.x0),
+                               px(found.y - room, look.frame.area.y0),
+                               px(found.br().x + room, look.frame.area.x0),
+                               px(found.br().y + room, look.frame.area.y0)});
+}
+
+/// Marks hold to the pixel, whatever their surroundings say.
+void stampMark(MaskPlane &plane, const RegionMark &mark)
+{
+    const uint16_t value = mark.isLeave ? 0 : 65535;
+    const int radius = std::max(1, int(mark.radiusPx / 2));
+    for (const PhotoPoint &at : mark.points) {
+        const int x = int(std::floor(at.x));
+        const int y = int(std::floor(at.y));
+        const Rect area =
+            intersected(plane.rect(), {x - radius, y - radius, x + radius + 1, y + radius + 1});
+        for (int row = area.y0; row < area.y1; ++row)
+            for (int column = area.x0; column < area.x1; ++column)
+                if (std::hypot(column - x, row - y) <= radius)
+                    plane.writable(column / kTileSize,
+                                   row / kTileSize)[size_t(row % kTileSize) * kTileSize +
+                                                    size_t(column % kTileSize)] = value;
+    }
+}
+
+} // namespace
+
+bool isSolvable(const RegionAsk &ask)
+{
+    const auto isKeep = [](const RegionMark &m) { return !m.isLeave && !m.points.empty(); };
+    return std::any_of(ask.marks.begin(), ask.marks.end(), isKeep) ||
+           (ask.box && !ask.box->isEmpty());
+}
+
+Result<std::shared_ptr<const RegionSolver::Known>>
+RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Run &run) const
+{
+    const Rect photo = levels.photo().rect();
+    const Known *before = m_known.empty() ? nullptr : m_known.back().get();
+    RegionLook whole = lookAt(levels, ask, photo, kWholeEdge);
+    if (before)
+        whole.found = movedLabels(before->labels, before->area, whole.frame);
+    solveLook(whole, ask, true, {});
+    if (run.stopped())
+        return Error{ErrorKind::Cancelled, "region", {}};
+    const Rect area = roomRound(whole, ask, photo);
+    RegionLook part = lookAt(levels, ask, area, kPartEdge);
+    if (before)
+        part.found = movedLabels(before->labels, before->area, part.frame);
+    solveLook(part, ask, area == photo, movedLabels(whole.labels, photo, part.frame));
+    if (run.stopped())
+        return Error{ErrorKind::Cancelled, "region", {}};
+    return std::make_shared<const Known>(Known{ask, area, part.labels, std::move(part.colours)});
+}
+
+Result<MaskPlane> RegionSolver::solve(const PhotoLevels &levels, const RegionAsk &ask,
+                                      const Run &run, int finest)
+{
+    if (!isSolvable(ask))
+        return Error{ErrorKind::InvalidArgument, "region", "a keep mark or a box is expected"};
+    if (m_photo != levels.content())
+        m_known.clear();
+    m_photo = levels.content();
+    RegionAsk some = ask;
+    some.marks.clear();
+    size_t n = 0; // of m_known that hold
+    const auto solveSome = [&]() -> Result<void> {
+        if (n < m_known.size() && m_known[n]->ask == some)
+            return ++n, Result<void>();
+        m_known.resize(n);
+        auto known = knownFor(levels, some, run);
+        if (!known)
+            return known.error();
+        m_known.push_back(std::move(*known));
+        ++n;
+        return {};
+    };
+    if (ask.box)
+        if (auto done = solveSome(); !done)
+            return done.error();
+    for (const RegionMark &mark : ask.marks) {
+        some.marks.push_back(mark);
+        if (!isSolvable(some))
+            continue;
+        if (auto done = solveSome(); !done)
+            return done.error();
+    }
+    m_known.resize(n);
+    const Known &known = *m_known.back();
+    auto plane = snapEdge(levels, known.labels, known.area, known.colours, finest, run);
+    if (plane)
+        for (const RegionMark &mark : ask.marks)
+            stampMark(*plane, mark);
+    return plane;
+}
+
+} // namespace buttonhole

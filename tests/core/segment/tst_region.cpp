@@ -1,0 +1,189 @@
+#include "mask/region_step.h"
+#include "segment/region_solver.h"
+
+#include "registry.h"
+#include "samples.h"
+
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr int kWidth = 900;
+constexpr int kHeight = 600;
+
+/// A red disc of 120 px and a red square on a grey, uneven ground; a blue bar joins them.
+std::array<int, 3> things(int x, int y)
+{
+    const int grain = (x * 7 + y * 13) % 9 - 4;
+    if (std::hypot(x - 250.5, y - 300.5) < 120 ||
+        (std::abs(x - 650) < 100 && std::abs(y - 300) < 100))
+        return {170 + grain, 40 + grain, 50 + grain};
+    if (std::abs(y - 300) < 12 && x > 300 && x < 700)
+        return {40 + grain, 60 + grain, 170 + grain};
+    return {120 + grain + y / 20, 118 + grain + y / 20, 112 + grain};
+}
+
+RegionMark mark(float x, float y, bool isLeave = false)
+{
+    return {{{x, y}}, 5, isLeave};
+}
+
+MaskPlane solve(const PhotoLevels &levels, const RegionAsk &ask)
+{
+    auto plane = RegionSolver().solve(levels, ask);
+    return plane ? std::move(*plane) : MaskPlane();
+}
+
+/// Intersection over union with the disc.
+double likeDisc(const MaskPlane &plane)
+{
+    double both = 0;
+    double either = 0;
+    const auto pixels = test::pixelsOf(plane);
+    for (int y = 0; y < kHeight; ++y)
+        for (int x = 0; x < kWidth; ++x) {
+            const double m = pixels[size_t(y) * kWidth + size_t(x)] / 65535.0;
+            const double t = std::hypot(x - 250.5, y - 300.5) < 120 ? 1 : 0;
+            both += std::min(m, t);
+            either += std::max(m, t);
+        }
+    return both / either;
+}
+
+} // namespace
+
+class TstRegion : public QObject
+{
+    Q_OBJECT
+
+    std::shared_ptr<const PhotoLevels> m_levels;
+
+private Q_SLOTS:
+    void initTestCase() { m_levels = test::levelsOf(kWidth, kHeight, things); }
+
+    void aClickGrowsToTheThingsEdge()
+    {
+        const MaskPlane plane = solve(*m_levels, {{mark(230, 280)}, {}, 0});
+        QVERIFY2(likeDisc(plane) > 0.97, qPrintable(QString::number(likeDisc(plane))));
+        // Its like elsewhere stays out: it is not joined.
+        QCOMPARE(plane.at(650, 300), uint16_t(0));
+        QCOMPARE(plane.at(250, 300), uint16_t(65535));
+    }
+
+    void aBoxAloneFindsWhatIsInIt()
+    {
+        const MaskPlane plane = solve(*m_levels, {{}, Rect{110, 160, 395, 440}, 0});
+        QVERIFY2(likeDisc(plane) > 0.93, qPrintable(QString::number(likeDisc(plane))));
+    }
+
+    void furtherMarksAddAndTakeAway()
+    {
+        RegionAsk ask{{mark(230, 280), mark(650, 300)}, {}, 0};
+        MaskPlane plane = solve(*m_levels, ask);
+        QCOMPARE(plane.at(650, 350), uint16_t(65535));
+        QCOMPARE(plane.at(200, 300), uint16_t(65535)); // what was found stays
+        ask.marks.push_back(mark(690, 250, true));
+        plane = solve(*m_levels, ask);
+        QCOMPARE(plane.at(690, 250), uint16_t(0)); // a mark holds, whatever it lies on
+        QCOMPARE(plane.at(650, 300), uint16_t(65535));
+        QCOMPARE(plane.at(200, 300), uint16_t(65535));
+    }
+
+    void whatWasSolvedBeforeDoesNotChangeTheAnswer()
+    {
+        RegionSolver kept;
+        const RegionAsk one{{mark(230, 280)}, {}, 0};
+        const RegionAsk two{{mark(230, 280), mark(690, 250, true)}, {}, 0};
+        QVERIFY(kept.solve(*m_levels, one));
+        const auto later = kept.solve(*m_levels, two);
+        QVERIFY(later);
+        QVERIFY(samePixels(*later, solve(*m_levels, two)));
+        const auto back = kept.solve(*m_levels, one);
+        QVERIFY(samePixels(*back, solve(*m_levels, one)));
+        // Another photo is another matter.
+        const auto other = test::levelsOf(300, 200, [](int x, int) {
+            return x < 150 ? std::array{200, 30, 30} : std::array{30, 30, 200};
+        });
+        const auto half = kept.solve(*other, {{mark(60, 100)}, {}, 0});
+        QCOMPARE(half->width(), 300);
+        QCOMPARE(half->at(30, 20), uint16_t(65535));
+        QCOMPARE(half->at(250, 20), uint16_t(0));
+    }
+
+    void coarserIsTheSameThing()
+    {
+        const auto coarse = RegionSolver().solve(*m_levels, {{mark(230, 280)}, {}, 0}, {}, 1);
+        QVERIFY(likeDisc(*coarse) > 0.95);
+    }
+
+    void strangeAsksAreAnswered()
+    {
+        QCOMPARE(RegionSolver().solve(*m_levels, {}).error().kind, ErrorKind::InvalidArgument);
+        QCOMPARE(RegionSolver().solve(*m_levels, {{mark(5, 5, true)}, {}, 0}).error().kind,
+                 ErrorKind::InvalidArgument);
+        std::stop_source stop;
+        stop.request_stop();
+        QCOMPARE(RegionSolver()
+                     .solve(*m_levels, {{mark(230, 280)}, {}, 0}, {stop.get_token(), {}})
+                     .error()
+                     .kind,
+                 ErrorKind::Cancelled);
+        // Far outside, all of the photo, and a photo of one pixel.
+        QVERIFY(RegionSolver().solve(*m_levels, {{mark(-5000, 90000)}, {}, 0}));
+        QVERIFY(RegionSolver().solve(*m_levels, {{}, Rect{0, 0, kWidth, kHeight}, 0}));
+        const auto tiny = test::levelsOf(1, 1, [](int, int) { return std::array{9, 9, 9}; });
+        QVERIFY(RegionSolver().solve(*tiny, {{mark(0.5F, 0.5F)}, {}, 0}));
+    }
+
+    void aStepKeepsItsMarksAndGrowsAgainWithoutItsMask()
+    {
+        const RegionAsk ask{{mark(230, 280), mark(690, 250, true)}, Rect{20, 20, 600, 590}, -0.5F};
+        const RegionStep step(ask, solve(*m_levels, ask));
+        QCOMPARE(step.summary(), std::string("a box, 2 marks"));
+        const auto read = std::dynamic_pointer_cast<const RegionStep>(test::again(step));
+        QVERIFY(read);
+        QVERIFY(read->ask() == ask);
+        QVERIFY(read->plane().isEmpty() && read->needsLevels());
+        const Rect area{100, 200, 400, 400};
+        std::vector<uint16_t> own(area.area());
+        std::vector<uint16_t> grown(area.area());
+        QVERIFY(step.coverage(*m_levels, 0, area, own.data(), nullptr) ==
+                StepShape::Effect::Raises);
+        QVERIFY(read->coverage(*m_levels, 0, area, grown.data(), nullptr) ==
+                StepShape::Effect::Raises);
+        QCOMPARE(grown, own);
+        QVERIFY(step.coverage(*m_levels, 1, {400, 0, 450, 40}, own.data(), nullptr) ==
+                StepShape::Effect::None);
+    }
+
+    void wrongJsonIsRefused_data()
+    {
+        QTest::addColumn<QByteArray>("text");
+        QTest::newRow("nothing kept") << QByteArray(R"({"kind":"region","marks":[]})");
+        QTest::newRow("no points") << QByteArray(R"({"kind":"region","marks":[{"points":[]}]})");
+        QTest::newRow("half a box") << QByteArray(R"({"kind":"region","box":[1,2,3]})");
+        QTest::newRow("far box") << QByteArray(R"({"kind":"region","box":[0,0,1e300,5]})");
+        QTest::newRow("reach") << QByteArray(
+            R"({"kind":"region","reach":7,"marks":[{"points":[[1,2]]}]})");
+        QTest::newRow("radius") << QByteArray(
+            R"({"kind":"region","marks":[{"points":[[1,2]],"radiusPx":-4}]})");
+    }
+    void wrongJsonIsRefused()
+    {
+        QFETCH(const QByteArray, text);
+        struct NoReader final : MaskReader {
+            Result<MaskPlane> get(const nlohmann::json &) override { return MaskPlane(); }
+        } reader;
+        QCOMPARE(stepFromJson(nlohmann::json::parse(text.toStdString()), reader).error().kind,
+                 ErrorKind::InvalidArgument);
+    }
+};
+
+BUTTONHOLE_TEST(TstRegion)
+
+#include "tst_region.moc"
