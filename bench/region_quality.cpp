@@ -1,7 +1,10 @@
 // Plays marks on the demo photos through the solver that the window uses, against the exact mattes:
 // scripted marks, a box, and a user who clicks in the middle of the largest error. docs/quality.md
 // keeps its tables.
+#include "mask/outline_step.h"
+#include "mask/stroke.h"
 #include "mask_score.h"
+#include "segment/edge_path.h"
 #include "segment/region_solver.h"
 
 #include <opencv2/imgproc.hpp>
@@ -149,6 +152,111 @@ Rect looseBox(const cv::Mat1f &matte)
                        {box.x - dx, box.y - dy, box.br().x + dx, box.br().y + dy});
 }
 
+void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    RegionSolver solver;
+    double ms = 0;
+    for (size_t n = 1; n <= subject.marks.size(); ++n) {
+        const RegionAsk ask{{subject.marks.begin(), subject.marks.begin() + ptrdiff_t(n)}, {}, 0};
+        const std::string how = std::to_string(n) + (n == 1 ? " mark" : " marks");
+        const cv::Mat1f mask = solved(solver, levels, ask, ms);
+        row(subject, how.c_str(), mask, matte, ms);
+    }
+    const RegionAsk box{{}, looseBox(matte), 0};
+    const cv::Mat1f boxed = solved(solver, levels, box, ms);
+    row(subject, "one loose box", boxed, matte, ms);
+}
+
+/// A stroke just inside the edge, by a hand that jitters by 15 px.
+std::vector<StrokePoint> edgePath(const cv::Mat1f &matte, float insidePx)
+{
+    constexpr double kJitterPx = 15;
+    constexpr size_t kEvery = 12; // px along the edge between points
+    cv::Mat1f depth;
+    cv::distanceTransform(matte > 0.5F, depth, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    double deepest = 0;
+    cv::minMaxLoc(depth, nullptr, &deepest);
+    const cv::Mat1b core = depth > std::min(double(insidePx), 0.8 * deepest);
+    std::vector<std::vector<cv::Point>> contours;
+    cv::findContours(core, contours, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+    const auto longest = std::max_element(contours.begin(), contours.end(),
+                                          [](auto &a, auto &b) { return a.size() < b.size(); });
+    std::vector<StrokePoint> path;
+    for (size_t i = 0; i < longest->size(); i += kEvery) {
+        const double t = double(i);
+        path.push_back(
+            {float((*longest)[i].x + 0.5 + kJitterPx * std::sin(t / 23) * std::cos(t / 71)),
+             float((*longest)[i].y + 0.5 + kJitterPx * std::cos(t / 29) * std::sin(t / 53)), 1});
+    }
+    return path;
+}
+
+void holdRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    Tip tip{120, 0, 1, 1, PressureSteers::Nothing};
+    const auto path = edgePath(matte, tip.sizePx / 4);
+    cv::Mat1f masks[2];
+    double ms[2];
+    for (const int holds : {0, 1}) {
+        tip.edgeHold = holds ? 0.5F : 0;
+        Stroke stroke;
+        stroke.tip = tip;
+        BrushPlanes planes(matte.cols, matte.rows);
+        const auto start = std::chrono::steady_clock::now();
+        StrokePainter painter(planes, stroke, &levels);
+        for (const StrokePoint &point : path)
+            (void)painter.addPoint(point);
+        (void)painter.finish();
+        ms[holds] = msSince(start) / double(path.size());
+        masks[holds] = toMat(planes.lo);
+    }
+    const auto over = [&](const cv::Mat1f &m) { return cv::sum(m.mul(1 - matte))[0]; };
+    const auto hit = [&](const cv::Mat1f &m) { return cv::sum(m.mul(matte))[0]; };
+    std::printf("| %s, %s | %.3f | %.2f %% | %.1f (plain %.1f) |\n", subject.photo, subject.matte,
+                over(masks[1]) / over(masks[0]), 100 * (1 - hit(masks[1]) / hit(masks[0])), ms[1],
+                ms[0]);
+    std::fflush(stdout);
+}
+
+/// An outline through a few places on the true edge, hugging the edge between them.
+void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    constexpr size_t kMostPlaces = 14;
+    std::vector<std::vector<cv::Point>> contours;
+    cv::findContours(matte > 0.5F, contours, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+    const auto longest = std::max_element(contours.begin(), contours.end(),
+                                          [](auto &a, auto &b) { return a.size() < b.size(); });
+    std::vector<cv::Point> clicks;
+    for (double within = 2; clicks.empty() || clicks.size() > kMostPlaces; within *= 1.1)
+        cv::approxPolyDP(*longest, clicks, within, true);
+    std::vector<PhotoPoint> hugging;
+    std::vector<PhotoPoint> straight;
+    double ms = 0;
+    const auto pointAt = [&](size_t i) {
+        return PhotoPoint{float(clicks[i % clicks.size()].x) + 0.5F,
+                          float(clicks[i % clicks.size()].y) + 0.5F};
+    };
+    for (size_t i = 0; i < clicks.size(); ++i) {
+        const auto start = std::chrono::steady_clock::now();
+        const EdgePath path(levels, pointAt(i), 1);
+        ms = std::max(ms, msSince(start));
+        const auto part = path.to(pointAt(i + 1));
+        hugging.insert(hugging.end(), part.begin(), part.end());
+        straight.push_back(pointAt(i));
+    }
+    const auto iouOf = [&](const std::vector<PhotoPoint> &points) {
+        std::vector<uint16_t> filled(matte.total());
+        fillPolygon(points, 0, {0, 0, matte.cols, matte.rows}, filled.data());
+        cv::Mat1f mask;
+        cv::Mat(matte.rows, matte.cols, CV_16UC1, filled.data())
+            .convertTo(mask, CV_32F, 1.0 / 65535);
+        return compare(mask, matte).iou;
+    };
+    std::printf("| %s, %s | %zu | %.3f | %.3f | %.0f |\n", subject.photo, subject.matte,
+                clicks.size(), iouOf(hugging), iouOf(straight), ms);
+    std::fflush(stdout);
+}
+
 } // namespace
 
 int main()
@@ -156,32 +264,31 @@ int main()
     const std::string folder = BUTTONHOLE_DEMO "/";
     std::printf("| moves | IoU | F | error | error in the band | ms |\n"
                 "| --- | --- | --- | --- | --- | --- |\n");
-    for (const bool clicks : {false, true}) {
-        if (clicks)
+    enum class Table { Marks, Clicks, Hold, Outline };
+    for (const Table table : {Table::Marks, Table::Clicks, Table::Hold, Table::Outline}) {
+        if (table == Table::Clicks)
             std::printf("\n| clicks in the middle of the largest error | IoU after the first | to "
                         "0.90 | to 0.95 | best |\n| --- | --- | --- | --- | --- |\n");
+        if (table == Table::Hold)
+            std::printf("\n| brush along the edge, 120 px, 15 px of jitter | overshoot, held / "
+                        "plain | missed inside | ms a point |\n| --- | --- | --- | --- |\n");
+        if (table == Table::Outline)
+            std::printf("\n| outline through places on the edge | clicks | IoU hugging | IoU "
+                        "straight | longest look, ms |\n| --- | --- | --- | --- | --- |\n");
         for (const Subject &subject : subjects()) {
             const auto levels = PhotoLevels::load(folder + subject.photo + ".jpg");
             if (!levels)
                 return std::fprintf(stderr, "%s\n", sentence(levels.error()).c_str()), 1;
             const cv::Mat1f matte =
                 readMatte(std::string(subject.photo) + "." + subject.matte + ".matte.png");
-            if (clicks) {
+            if (table == Table::Clicks)
                 clickLoop(subject, **levels, matte);
-                continue;
-            }
-            RegionSolver solver;
-            double ms = 0;
-            for (size_t n = 1; n <= subject.marks.size(); ++n) {
-                const RegionAsk ask{
-                    {subject.marks.begin(), subject.marks.begin() + ptrdiff_t(n)}, {}, 0};
-                const std::string how = std::to_string(n) + (n == 1 ? " mark" : " marks");
-                const cv::Mat1f mask = solved(solver, **levels, ask, ms);
-                row(subject, how.c_str(), mask, matte, ms);
-            }
-            const RegionAsk box{{}, looseBox(matte), 0};
-            const cv::Mat1f boxed = solved(solver, **levels, box, ms);
-            row(subject, "one loose box", boxed, matte, ms);
+            else if (table == Table::Hold)
+                holdRow(subject, **levels, matte);
+            else if (table == Table::Outline)
+                outlineRow(subject, **levels, matte);
+            else
+                markRows(subject, **levels, matte);
         }
     }
     return 0;

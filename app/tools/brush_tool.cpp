@@ -10,7 +10,16 @@ void BrushTool::setTip(const Tip &tip)
     m_tip = tip;
     m_tip.sizePx = std::clamp(m_tip.sizePx, kMinTipPx, kMaxTipPx);
     m_tip.softness = std::clamp(m_tip.softness, 0.0F, 1.0F);
+    if (m_tip.edgeHold > 0)
+        m_strictness = m_tip.edgeHold;
     Q_EMIT tipChanged();
+}
+
+void BrushTool::holdToEdges(bool holds)
+{
+    Tip tip = m_tip;
+    tip.edgeHold = holds ? m_strictness : 0;
+    setTip(tip);
 }
 
 void BrushTool::reset()
@@ -32,6 +41,8 @@ void BrushTool::findOrStartStep(bool opposite)
     const auto *brush = last && last->on && last->sign == m_sign.sign
                             ? dynamic_cast<const BrushStep *>(last->shape.get())
                             : nullptr;
+    if (brush && brush->planes().lo.isEmpty()) // not painted yet: that is not this thread's work
+        brush = nullptr;
     m_startsStep = brush == nullptr;
     if (brush) {
         m_stepId = last->id;
@@ -54,13 +65,14 @@ void BrushTool::press(const PointerEvent &event)
     Stroke stroke;
     stroke.tip = m_tip;
     stroke.takesBack = event.opposite;
-    m_painter = std::make_unique<StrokePainter>(m_planes, stroke);
+    m_painter = std::make_unique<StrokePainter>(m_planes, stroke, m_session.levels().get());
     m_pieceStart = event.timeMs;
     m_touched = {};
     Rect dirty;
     if (event.fromLastPoint && m_lastPoint)
         dirty = m_painter->addPoint(*m_lastPoint);
     dirty = united(dirty, m_painter->addPoint(event.point));
+    m_hand = m_drawn = event.point;
     // A step that keeps only what is inside it empties all the rest at once.
     if (m_startsStep && m_sign.sign == Sign::OnlyInside)
         dirty = m_session.levels()->photo().rect();
@@ -71,7 +83,11 @@ void BrushTool::move(const PointerEvent &event)
 {
     if (!m_painter)
         return;
-    const Rect dirty = m_painter->addPoint(event.point);
+    m_hand = event.point;
+    const float follows = 1 - 0.92F * m_steadiness;
+    m_drawn = {m_drawn.x + (m_hand.x - m_drawn.x) * follows,
+               m_drawn.y + (m_hand.y - m_drawn.y) * follows, m_hand.pressure};
+    const Rect dirty = m_painter->addPoint(m_drawn);
     if (!dirty.isEmpty())
         showLive(dirty);
     if (event.timeMs - m_pieceStart >= kPieceMs) {
@@ -84,8 +100,11 @@ void BrushTool::release()
 {
     if (!m_painter)
         return;
+    Rect dirty;
+    if (m_steadiness > 0) // the line catches up with the hand
+        dirty = m_painter->addPoint(m_hand);
     m_lastPoint = m_painter->stroke().points.back();
-    const Rect dirty = m_painter->finish();
+    dirty = united(dirty, m_painter->finish());
     if (!dirty.isEmpty())
         showLive(dirty);
     // A piece that was cut and got no further point or dab has nothing of its own.

@@ -21,6 +21,12 @@ public:
 
     const Tip &tip() const { return m_tip; }
     void setTip(const Tip &tip);
+    /// Switches holding to edges; how strictly is remembered.
+    void holdToEdges(bool holds);
+
+    /// 0 follows the pointer; towards 1 the line lags and comes out smoother.
+    float steadiness() const { return m_steadiness; }
+    void setSteadiness(float steadiness) { m_steadiness = std::clamp(steadiness, 0.0F, 1.0F); }
 
     void press(const PointerEvent &event) override;
     void move(const PointerEvent &event) override;
@@ -42,6 +48,10 @@ private:
     void findOrStartStep(bool opposite);
 
     Tip m_tip;
+    float m_strictness = 0.5F;
+    float m_steadiness = 0;
+    StrokePoint m_hand;  ///< where the pointer is
+    StrokePoint m_drawn; ///< where the line is
 
     std::unique_ptr<StrokePainter> m_painter;
     BrushPlanes m_planes;

@@ -132,9 +132,36 @@ void OutlineTool::press(const PointerEvent &event)
         m_hold = Hold::Close;
         return;
     }
-    m_drawn.push_back({pointOf(event), {}, {}});
-    m_hold = m_isFreehand ? Hold::Freehand : Hold::NewPoint;
+    for (const PhotoPoint &corner : lineTo(pointOf(event)))
+        m_drawn.push_back({corner, {}, {}});
+    m_hold = m_way == Way::Freehand ? Hold::Freehand : Hold::NewPoint;
+    lookForEdges();
     Q_EMIT marksChanged();
+}
+
+void OutlineTool::lookForEdges()
+{
+    m_path.reset();
+    const int look = ++m_looks;
+    if (m_way != Way::Hugging)
+        return;
+    const int level = std::max(0, int(std::lround(std::log2(std::max(1.0, m_start.pixel)))));
+    m_jobs.start(
+        {},
+        [levels = m_session.levels(), from = m_drawn.back().at, level](const Run &) {
+            return std::make_shared<const EdgePath>(*levels, from, level);
+        },
+        [this, look](std::shared_ptr<const EdgePath> path) {
+            if (look != m_looks)
+                return;
+            m_path = std::move(path);
+            Q_EMIT marksChanged();
+        });
+}
+
+std::vector<PhotoPoint> OutlineTool::lineTo(const PhotoPoint &at) const
+{
+    return m_path && !m_drawn.empty() ? m_path->to(at) : std::vector<PhotoPoint>{at};
 }
 
 void OutlineTool::move(const PointerEvent &event)
@@ -146,7 +173,8 @@ void OutlineTool::move(const PointerEvent &event)
     case Hold::Close:
         return;
     case Hold::NewPoint: // pulled out of the point: it becomes smooth
-        if (distance(m_drawn.back().at, event.point) > kNearPx / 2 * event.pixel) {
+        if (m_way == Way::Points &&
+            distance(m_drawn.back().at, event.point) > kNearPx / 2 * event.pixel) {
             m_drawn.back().out = minus(at, m_drawn.back().at);
             m_drawn.back().in = {-m_drawn.back().out.x, -m_drawn.back().out.y};
         }
@@ -211,6 +239,13 @@ void OutlineTool::close()
 {
     if (m_drawn.size() < 3)
         return;
+    if (m_path) {
+        auto last = m_path->to(m_drawn.front().at);
+        last.pop_back();
+        for (const PhotoPoint &corner : last)
+            m_drawn.push_back({corner, {}, {}});
+    }
+    m_path.reset();
     const Step *step = m_opposite ? nullptr : selectedStep();
     std::vector<Outline> outlines;
     if (step)
@@ -241,6 +276,8 @@ void OutlineTool::drop()
 {
     if (m_hold == Hold::None || m_hold == Hold::NewPoint || m_hold == Hold::Freehand)
         m_drawn.clear();
+    m_path.reset();
+    ++m_looks;
     m_hold = Hold::None;
     cancel();
     Q_EMIT marksChanged();
@@ -249,6 +286,8 @@ void OutlineTool::drop()
 void OutlineTool::reset()
 {
     m_drawn.clear();
+    m_path.reset();
+    ++m_looks;
     m_hold = Hold::None;
 }
 
@@ -269,8 +308,13 @@ void OutlineTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         painter.strokePath(path, QPen(QColor(20, 16, 10, 180), 3));
         painter.strokePath(path, QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
     };
+    // Of points that crowd, as along an edge that was hugged, only some can be told apart.
     const auto drawPoints = [&](const Outline &outline) {
+        QPointF last(-1e6, -1e6);
         for (const OutlinePoint &p : outline) {
+            if (QLineF(last, at(p.at)).length() < 2 * kNearPx)
+                continue;
+            last = at(p.at);
             painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC, 200), 1));
             for (const PhotoPoint &handle : {p.in, p.out})
                 if (!isZero(handle)) {
@@ -295,7 +339,8 @@ void OutlineTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         return;
     QPainterPath path = pathOf(m_drawn, false);
     if (!isBusy())
-        path.lineTo(at(pointOf(m_now)));
+        for (const PhotoPoint &corner : lineTo(pointOf(m_now)))
+            path.lineTo(at(corner));
     draw(path);
     if (m_hold == Hold::Freehand)
         return;

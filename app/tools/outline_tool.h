@@ -1,6 +1,8 @@
 #pragma once
 
+#include "jobs/jobs.h"
 #include "mask/outline_step.h"
+#include "segment/edge_path.h"
 #include "tools/tool.h"
 
 #include <QPointF>
@@ -8,22 +10,34 @@
 namespace buttonhole::app
 {
 
-/// Draws closed lines: a click sets a corner, a press and drag on it a smooth point, a long drag
-/// draws freehand. The first point, Return or a double click closes. Points of the selected step
-/// can be moved, added on the line, and taken out with Ctrl.
+/// Draws closed lines: a click sets a corner, a press and drag on it a smooth point; between clicks
+/// the line may hug the photo's edges; or it is drawn freehand. The first point, Return or a double
+/// click closes. Points of the selected step can be moved, added on the line, and taken out with
+/// Ctrl.
 class OutlineTool final : public Tool
 {
     Q_OBJECT
 public:
-    using Tool::Tool;
+    OutlineTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent)
+        : Tool(session, sign, parent), m_jobs(jobs)
+    {
+    }
+    /// How the line goes on from point to point.
+    enum class Way {
+        Points,   ///< straight, or curved where a point is pulled out
+        Hugging,  ///< along the photo's edges
+        Freehand, ///< as it is drawn
+    };
     std::string kind() const override { return "outline"; }
     QString name() const override { return tr("Outline"); }
     QString help() const override
     {
         return tr("Click round it; the first point closes it. Ctrl-click takes a point out.");
     }
-    bool isFreehand() const { return m_isFreehand; }
-    void setFreehand(bool on) { m_isFreehand = on; }
+    Way way() const { return m_way; }
+    void setWay(Way way) { m_way = way; }
+    /// The look at the edges round the last point is over: the line follows them.
+    bool isHugging() const { return m_path != nullptr; }
 
     void press(const PointerEvent &event) override;
     void move(const PointerEvent &event) override;
@@ -53,7 +67,15 @@ private:
     void close();
     void showEdited();
 
-    bool m_isFreehand = false;
+    /// Looks at the edges round the last point, in the background.
+    void lookForEdges();
+    /// The corners from the last point to a place.
+    std::vector<PhotoPoint> lineTo(const PhotoPoint &at) const;
+
+    Jobs &m_jobs;
+    Way m_way = Way::Points;
+    std::shared_ptr<const EdgePath> m_path; ///< from the last point
+    int m_looks = 0;
     Hold m_hold = Hold::None;
     Outline m_drawn; ///< not closed yet
     PointerEvent m_now;

@@ -11,7 +11,7 @@ namespace buttonhole::app
 namespace
 {
 
-constexpr double kMarkPx = 3;      ///< of the screen: half the width of a mark
+constexpr double kMarkPx = 2;      ///< of the screen: half the width of a mark
 constexpr double kNearPx = 7;      ///< of the screen
 constexpr double kSpacingPx = 3;   ///< of the screen, between points of a stroke
 constexpr int kDraftEdge = 1600;   ///< long edge of the level that is enough while dragging
@@ -218,7 +218,7 @@ void RegionTool::request()
     const auto levels = m_session.levels();
     const int finest = isExact ? 0 : levels->levelWithin(kDraftEdge);
     m_stop = m_jobs.start(
-        isExact ? tr("Growing the region") : QString(),
+        isExact ? tr("Growing the region…") : QString(),
         [levels, ask = m_ask, finest, solver = m_solver](const Run &run) {
             return solver->solve(*levels, ask, run, finest);
         },

@@ -5,7 +5,7 @@ namespace buttonhole::app
 
 Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
     : QObject(parent), m_session(session), m_brush(session, m_sign, this),
-      m_region(session, m_sign, jobs, this), m_outline(session, m_sign, this),
+      m_region(session, m_sign, jobs, this), m_outline(session, m_sign, jobs, this),
       m_match(session, m_sign, this), m_colourWindow(session, m_sign, this),
       m_toneWindow(session, m_sign, this), m_fade(session, m_sign, this), m_current(&m_brush)
 {

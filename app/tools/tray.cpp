@@ -3,10 +3,12 @@
 #include "controls/slider.h"
 #include "window/theme.h"
 
+#include <QActionGroup>
 #include <QButtonGroup>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPainter>
 #include <QStackedWidget>
 #include <QToolButton>
@@ -133,16 +135,40 @@ QWidget *Tray::brushPage()
                              1, 100, initial.flow * 100));
     row->addWidget(addSlider(page, tr("Opacity"), tr("The most one stroke can reach"),
                              &Tip::opacity, 100, 1, 100, 100));
-    m_pressure = new QComboBox(page);
-    m_pressure->addItems({tr("pen: nothing"), tr("pen: size"), tr("pen: flow")});
+    row->addWidget(
+        addSlider(page, tr("Hold"),
+                  tr("Hold to edges: paint only what belongs with the middle of the tip; "
+                     "more is stricter, 0 goes over edges (E)"),
+                  &Tip::edgeHold, 100, 0, 100, 0));
+    m_steady = new Slider(tr("Steady"), Slider::Range::of(0, 100, 0),
+                          tr("Smooths the hand: the line follows more slowly"), page);
+    connect(m_steady, &Slider::amountChanged, this,
+            [this](double amount) { m_toolbox.brush().setSteadiness(float(amount / 100)); });
+    row->addWidget(m_steady);
+    m_pressure = new QToolButton(page);
+    m_pressure->setText(tr("pen"));
+    m_pressure->setProperty("sign", true);
     m_pressure->setAccessibleName(tr("Pen pressure steers"));
     m_pressure->setToolTip(tr("What a tablet pen's pressure steers"));
-    connect(m_pressure, &QComboBox::activated, this, [this](int index) {
+    m_pressure->setPopupMode(QToolButton::InstantPopup);
+    auto *menu = new QMenu(m_pressure);
+    auto *group = new QActionGroup(menu);
+    for (const QString &text :
+         {tr("Pressure steers nothing"), tr("Pressure steers size"), tr("Pressure steers flow")}) {
+        QAction *action = menu->addAction(text);
+        action->setCheckable(true);
+        group->addAction(action);
+    }
+    m_pressure->setMenu(menu);
+    connect(group, &QActionGroup::triggered, this, [this, group](QAction *action) {
         Tip tip = m_toolbox.brush().tip();
-        tip.pressure = PressureSteers(index);
+        tip.pressure = PressureSteers(group->actions().indexOf(action));
         m_toolbox.brush().setTip(tip);
     });
     row->addWidget(m_pressure);
+    constexpr int kShares[] = {5, 7, 5, 7, 5, 6}; // as long as their names
+    for (int i = 0; i < int(std::size(kShares)); ++i)
+        row->setStretch(i, kShares[i]);
     return page;
 }
 
@@ -162,19 +188,19 @@ QWidget *Tray::matchPage()
     return page;
 }
 
-void Tray::addChoice(QWidget *page, const QString (&texts)[2], const QString (&helps)[2],
-                     const std::function<void(bool second)> &choose)
+void Tray::addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
+                     const std::function<void(int index)> &choose)
 {
     auto *group = new QButtonGroup(page);
-    for (const bool second : {false, true}) {
+    for (int i = 0; i < choices.size(); ++i) {
         auto *button = new QToolButton(page);
-        button->setText(texts[second]);
-        button->setToolTip(helps[second]);
+        button->setText(choices[i].first);
+        button->setToolTip(choices[i].second);
         button->setCheckable(true);
-        button->setChecked(!second);
+        button->setChecked(i == 0);
         button->setProperty("sign", true);
         group->addButton(button);
-        connect(button, &QToolButton::clicked, this, [choose, second] { choose(second); });
+        connect(button, &QToolButton::clicked, this, [choose, i] { choose(i); });
         page->layout()->addWidget(button);
     }
 }
@@ -183,10 +209,11 @@ QWidget *Tray::fadePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    addChoice(page, {tr("straight"), tr("round")},
-              {tr("From one line to another"), tr("From a middle outwards")},
-              [this, page](bool round) {
-                  m_toolbox.fade().setRound(round);
+    addChoice(page,
+              {{tr("straight"), tr("From one line to another")},
+               {tr("round"), tr("From a middle outwards")}},
+              [this, page](int index) {
+                  m_toolbox.fade().setRound(index == 1);
                   page->findChild<QLabel *>()->setText(m_toolbox.fade().help());
               });
     return page;
@@ -196,10 +223,11 @@ QWidget *Tray::outlinePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    addChoice(page, {tr("points"), tr("freehand")},
-              {tr("Click corners; drag a point out of its place to round it"),
-               tr("Draw round it in one go")},
-              [this](bool freehand) { m_toolbox.outline().setFreehand(freehand); });
+    addChoice(page,
+              {{tr("points"), tr("Click corners; drag a point out of its place to round it")},
+               {tr("hug edges"), tr("Between clicks the line follows the edges in the photo")},
+               {tr("freehand"), tr("Draw round it in one go")}},
+              [this](int index) { m_toolbox.outline().setWay(OutlineTool::Way(index)); });
     return page;
 }
 
@@ -228,7 +256,7 @@ void Tray::refresh()
         bound.slider->setAmount(double(tip.*bound.member) * bound.factor);
     for (int i = 0; i < m_signs.size(); ++i)
         m_signs[i]->setChecked(i == int(m_toolbox.sign()));
-    m_pressure->setCurrentIndex(int(tip.pressure));
+    m_pressure->menu()->actions()[int(tip.pressure)]->setChecked(true);
     for (auto it = m_pills.cbegin(); it != m_pills.cend(); ++it)
         it.value()->setChecked(it.key() == &m_toolbox.current());
     m_options->setCurrentWidget(m_pages.value(&m_toolbox.current()));

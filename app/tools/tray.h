@@ -6,7 +6,6 @@
 
 #include <functional>
 
-class QComboBox;
 class QHBoxLayout;
 class QStackedWidget;
 class QToolButton;
@@ -34,9 +33,9 @@ private:
     QWidget *matchPage();
     QWidget *fadePage();
     QWidget *outlinePage();
-    /// Two buttons of which one is down.
-    void addChoice(QWidget *page, const QString (&texts)[2], const QString (&helps)[2],
-                   const std::function<void(bool second)> &choose);
+    /// Buttons of which one is down, the first to begin with: their text and tooltip.
+    void addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
+                   const std::function<void(int index)> &choose);
     void refresh();
     Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
                       double factor, double least, double most, double initial);
@@ -52,7 +51,8 @@ private:
         double factor;
     };
     QList<Bound> m_sliders;
-    QComboBox *m_pressure = nullptr;
+    Slider *m_steady = nullptr;
+    QToolButton *m_pressure = nullptr;
 };
 
 } // namespace buttonhole::app

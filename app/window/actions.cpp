@@ -65,6 +65,7 @@ const QList<ActionRow> &actionRows()
         {"larger", "Keep", QT_TRANSLATE_NOOP("Actions", "Larger tip"), "W", true, false},
         {"softer", "Keep", QT_TRANSLATE_NOOP("Actions", "Softer tip"), "Shift+Q", true, false},
         {"harder", "Keep", QT_TRANSLATE_NOOP("Actions", "Harder tip"), "Shift+W", true, false},
+        {"hold", "Keep", QT_TRANSLATE_NOOP("Actions", "Hold to edges"), "E", true, true},
         {"", "Keep", "-", "", false, false},
         {"line-up", "Keep", QT_TRANSLATE_NOOP("Actions", "Line above in the ticket"), "Alt+Up",
          true, false},

@@ -32,8 +32,8 @@ namespace buttonhole::app
 {
 
 MainWindow::MainWindow(const QString &settingsFile)
-    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)), m_toolbox(m_session, m_jobs),
-      m_grey(m_session), m_actions(this)
+    : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)),
+      m_toolbox(m_session, m_jobs), m_grey(m_session), m_actions(this)
 {
     registerResources();
     applyTheme(m_settings.theme);
@@ -127,6 +127,9 @@ void MainWindow::connectActions()
     });
     on("softer", [this] { changeTip(1, 0.1F); });
     on("harder", [this] { changeTip(1, -0.1F); });
+    on("hold", [this](bool holds) { m_toolbox.brush().holdToEdges(holds); });
+    connect(&m_toolbox.brush(), &BrushTool::tipChanged, this,
+            [this] { m_actions["hold"]->setChecked(m_toolbox.brush().tip().edgeHold > 0); });
     on("line-up", [this] { m_ticket->selectNext(-1); });
     on("line-down", [this] { m_ticket->selectNext(1); });
     on("fit", [this] { m_canvas->fit(); });

@@ -24,7 +24,10 @@ Result<Tip> tipFromJson(const json &in)
     for (const auto *each : {&size, &softness, &flow, &opacity})
         if (!*each)
             return each->error();
-    tip = {*size, *softness, *flow, *opacity, PressureSteers::Nothing};
+    const auto hold = numberFrom(in, "brush", "edgeHold", 0, 0, 1);
+    if (!hold)
+        return hold.error();
+    tip = {*size, *softness, *flow, *opacity, PressureSteers::Nothing, *hold};
     const std::string pressure = in.value("pressure", "nothing");
     for (const auto steers : {PressureSteers::Size, PressureSteers::Flow})
         if (pressure == toWord(steers))
@@ -73,6 +76,8 @@ json strokeToJson(const Stroke &stroke)
     json out{{"sizePx", stroke.tip.sizePx}, {"softness", stroke.tip.softness},
              {"flow", stroke.tip.flow},     {"opacity", stroke.tip.opacity},
              {"points", std::move(points)}, {"pressure", toWord(stroke.tip.pressure)}};
+    if (stroke.tip.edgeHold > 0)
+        out["edgeHold"] = stroke.tip.edgeHold;
     if (stroke.takesBack)
         out["takesBack"] = true;
     if (stroke.continues) {
@@ -109,7 +114,12 @@ Result<std::shared_ptr<const StepShape>> BrushStep::fromJson(const json &in, Mas
                                       "was painted again from its strokes.");
         }
     }
-    if (!stored)
+    const bool needsPhoto = std::any_of(strokes.begin(), strokes.end(), [](const auto &stroke) {
+        return stroke->tip.edgeHold > 0;
+    });
+    if (!stored && needsPhoto)
+        planes = {};
+    else if (!stored)
         replayStrokes(strokes, planes);
     return std::shared_ptr<const StepShape>(
         std::make_shared<BrushStep>(std::move(strokes), std::move(planes)));
@@ -123,19 +133,28 @@ std::string BrushStep::summary() const
     return std::to_string(whole) + (whole == 1 ? " stroke" : " strokes");
 }
 
-StepShape::Effect BrushStep::coverage(const PhotoLevels &, int level, const Rect &area,
+StepShape::Effect BrushStep::coverage(const PhotoLevels &levels, int level, const Rect &area,
                                       uint16_t *lo, uint16_t *hi) const
 {
+    const auto painted = [&]() -> Memo::Value {
+        auto planes = std::make_shared<BrushPlanes>(levels.photo().width, levels.photo().height);
+        replayStrokes(m_strokes, *planes, &levels);
+        return planes;
+    };
+    std::shared_ptr<const BrushPlanes> own;
+    if (m_planes.lo.isEmpty())
+        own = std::static_pointer_cast<const BrushPlanes>(levels.memo().find(content(), painted));
+    const BrushPlanes &planes = own ? *own : m_planes;
     const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
     uint16_t value = 0;
-    const bool raises = !(m_planes.lo.isUniform(whole, value) && value == 0);
-    const bool lowers = !(m_planes.hi.isUniform(whole, value) && value == 65535);
+    const bool raises = !(planes.lo.isUniform(whole, value) && value == 0);
+    const bool lowers = !(planes.hi.isUniform(whole, value) && value == 65535);
     if (!raises && !lowers)
         return Effect::None;
-    m_planes.lo.readReduced(level, area, lo, size_t(area.width()));
+    planes.lo.readReduced(level, area, lo, size_t(area.width()));
     if (!lowers)
         return Effect::Raises;
-    m_planes.hi.readReduced(level, area, hi, size_t(area.width()));
+    planes.hi.readReduced(level, area, hi, size_t(area.width()));
     return Effect::Clamps;
 }
 
@@ -144,7 +163,7 @@ void BrushStep::toJson(json &out, MaskWriter *writer, const std::string &name) c
     out["strokes"] = json::array();
     for (const auto &stroke : m_strokes)
         out["strokes"].push_back(strokeToJson(*stroke));
-    if (writer) {
+    if (writer && !m_planes.lo.isEmpty()) {
         out["lo"] = writer->put(name + "-lo", m_planes.lo, 0);
         out["hi"] = writer->put(name + "-hi", m_planes.hi, 65535);
     }

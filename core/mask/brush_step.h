@@ -16,7 +16,8 @@ public:
     {
     }
     /// Errors: InvalidArgument with the place in the JSON. Stored planes are taken as they are;
-    /// where they are missing or broken the strokes are painted again.
+    /// where they are missing or broken the strokes are painted again: at once, or if some hold to
+    /// the photo's edges when the step is first looked at (planes() are then empty).
     static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
                                                              MaskReader &reader);
 
@@ -28,6 +29,7 @@ public:
     std::string summary() const override;
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
+    bool needsLevels() const override { return m_planes.lo.isEmpty(); }
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const override;
 

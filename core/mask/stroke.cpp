@@ -45,8 +45,8 @@ std::string_view toWord(PressureSteers steers)
     return "nothing";
 }
 
-StrokePainter::StrokePainter(BrushPlanes &planes, Stroke stroke)
-    : m_planes(planes), m_stroke(std::move(stroke)),
+StrokePainter::StrokePainter(BrushPlanes &planes, Stroke stroke, const PhotoLevels *levels)
+    : m_planes(planes), m_stroke(std::move(stroke)), m_levels(levels),
       m_build(planes.lo.width(), planes.lo.height(), 0)
 {
 }
@@ -69,8 +69,15 @@ void StrokePainter::addDab(float x, float y, float pressure)
         y = std::floor(y) + 0.5F;
         size = 1.0F;
     }
-    m_dabs.push_back(
-        {x, y, size / 2, tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F)});
+    if (m_levels && tip.edgeHold > 0) {
+        // One look serves the dabs near by: its answer reaches that much farther than the tip.
+        const float near = (kHoldReach - 1) * size / 2;
+        if (!m_held || std::hypot(x - m_held->centre.x, y - m_held->centre.y) > near)
+            m_held = std::make_shared<const HeldTip>(
+                holdToEdges(*m_levels, {x, y}, tip.sizePx / 2, tip.edgeHold));
+    }
+    m_dabs.push_back({x, y, size / 2,
+                      tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F), m_held});
 }
 
 float StrokePainter::spacing() const
@@ -178,6 +185,26 @@ Rect StrokePainter::paintDabs()
     return touched;
 }
 
+void StrokePainter::layRow(const DabRow &row, const HeldTip *held, int x, int y, uint16_t *build,
+                           int n) const
+{
+    if (!held) {
+        layDabRow(row, build, n);
+        return;
+    }
+    uint16_t laid[kTileSize];
+    std::copy_n(build, n, laid);
+    layDabRow(row, laid, n);
+    const Rect &area = held->area;
+    if (y < area.y0 || y >= area.y1)
+        return;
+    const uint8_t *share = held->share.row(y - area.y0);
+    for (int i = std::max(0, area.x0 - x); i < std::min(n, area.x1 - x); ++i) {
+        const uint32_t more = uint32_t(laid[i] - build[i]) * share[x + i - area.x0];
+        build[i] = uint16_t(build[i] + (more + 127) / 255);
+    }
+}
+
 void StrokePainter::paintTile(int tx, int ty, const Rect &area)
 {
     Rect inTile;
@@ -201,7 +228,7 @@ void StrokePainter::paintTile(int tx, int ty, const Rect &area)
         for (int y = r.y0; y < r.y1; ++y) {
             const float dy = float(y) + 0.5F - dab.y;
             row.dySquared = dy * dy;
-            layDabRow(row, build + at(r.x0, y), r.width());
+            layRow(row, dab.held.get(), r.x0, y, build + at(r.x0, y), r.width());
         }
     }
     // A limit that the stroke cannot move (hi at its top while raising) stays memory-free.
@@ -221,7 +248,8 @@ void StrokePainter::paintTile(int tx, int ty, const Rect &area)
     apply(m_planes.hi, unmoved);
 }
 
-void replayStrokes(const std::vector<std::shared_ptr<const Stroke>> &strokes, BrushPlanes &planes)
+void replayStrokes(const std::vector<std::shared_ptr<const Stroke>> &strokes, BrushPlanes &planes,
+                   const PhotoLevels *levels)
 {
     std::unique_ptr<StrokePainter> painter;
     for (const auto &stroke : strokes) {
@@ -230,7 +258,7 @@ void replayStrokes(const std::vector<std::shared_ptr<const Stroke>> &strokes, Br
         } else {
             Stroke start = *stroke;
             start.points.clear();
-            painter = std::make_unique<StrokePainter>(planes, std::move(start));
+            painter = std::make_unique<StrokePainter>(planes, std::move(start), levels);
         }
         const bool follows = stroke->continues && !stroke->points.empty();
         for (size_t i = follows ? 1 : 0; i < stroke->points.size(); ++i)

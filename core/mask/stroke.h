@@ -1,11 +1,14 @@
 #pragma once
 
 #include "raster/mask_plane.h"
+#include "segment/edge_hold.h"
 
 #include <string_view>
 
 namespace buttonhole
 {
+
+struct DabRow;
 
 /// What a tablet's pressure changes while painting.
 enum class PressureSteers { Nothing, Size, Flow };
@@ -17,6 +20,7 @@ struct Tip {
     float flow = 0.9F;     ///< 0.01 .. 1, share laid down by each dab
     float opacity = 1.0F;  ///< 0.01 .. 1, the most a stroke can reach
     PressureSteers pressure = PressureSteers::Size;
+    float edgeHold = 0; ///< 0: over edges; up to 1: strictly only what belongs with the middle
     friend bool operator==(const Tip &, const Tip &) = default;
 };
 
@@ -64,7 +68,9 @@ class StrokePainter
 {
 public:
     /// Starts a stroke; `stroke.points` must be empty and are collected in stroke().
-    StrokePainter(BrushPlanes &planes, Stroke stroke);
+    /// @param levels the photo, for tips that hold to its edges; without it they do not. Must
+    ///               outlive the painter.
+    StrokePainter(BrushPlanes &planes, Stroke stroke, const PhotoLevels *levels = nullptr);
 
     /// Paints up to `point` and returns the pixels touched (may be empty).
     /// The path is a cubic Hermite curve through the points, tangents taken from the chords before;
@@ -84,6 +90,7 @@ private:
         float y = 0;
         float radius = 0;
         float flow = 0;
+        std::shared_ptr<const HeldTip> held; ///< null: all of it
         Rect bounds() const;
     };
     float spacing() const;
@@ -92,9 +99,13 @@ private:
     Rect paintDabs();
     void paintTile(int tx, int ty, const Rect &area);
 
+    void layRow(const DabRow &row, const HeldTip *held, int x, int y, uint16_t *build, int n) const;
+
     BrushPlanes &m_planes;
     Stroke m_stroke;
-    MaskPlane m_build; ///< this stroke's coverage before opacity
+    const PhotoLevels *m_levels;
+    std::shared_ptr<const HeldTip> m_held; ///< of a dab not far back
+    MaskPlane m_build;                     ///< this stroke's coverage before opacity
     std::vector<Dab> m_dabs;
     float m_untilNext = 0;
     float m_tangentX = 0;
@@ -103,7 +114,8 @@ private:
 };
 
 /// Paints a list of finished strokes; `continues` links pieces.
-void replayStrokes(const std::vector<std::shared_ptr<const Stroke>> &strokes, BrushPlanes &planes);
+void replayStrokes(const std::vector<std::shared_ptr<const Stroke>> &strokes, BrushPlanes &planes,
+                   const PhotoLevels *levels = nullptr);
 
 std::string_view toWord(PressureSteers steers);
 

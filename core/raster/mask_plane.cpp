@@ -110,7 +110,7 @@ std::shared_ptr<const TileBlock::Reduced> TileBlock::reduced(int width, int heig
     auto made = std::make_shared<const Reduced>(raw.get(), width, height, std::min(level, 2));
     if (!wasPacked)
         noteUse();
-    if (!wasPacked || made->first() >= 2)
+    if (!wasPacked || (made->first() >= 2 && !m_file)) // what was moved to the file stays there
         m_reduced = made;
     return made;
 }

@@ -61,7 +61,7 @@ public:
         measureBorders();
     }
 
-    float find() const
+    Rest find() const
     {
         int best = 0;
         double most = -1;
@@ -73,12 +73,12 @@ public:
                 continue;
             last = area;
             const double score = scoreOf(i, area);
-            if (score > most) {
-                most = score;
+            if (score > most * m_growth.eager) {
+                most = std::max(most, score);
                 best = i;
             }
         }
-        return m_growth.least * std::exp(m_log * (float(best) + 0.01F));
+        return {m_growth.least * std::exp(m_log * (float(best) + 0.01F)), std::max(most, 0.0)};
     }
 
 private:
@@ -152,8 +152,8 @@ private:
 
 } // namespace
 
-float restingCost(const cv::Mat3f &lab, const cv::Mat1f &cost, const cv::Mat1b &settled,
-                  const Growth &growth)
+Rest restingCost(const cv::Mat3f &lab, const cv::Mat1f &cost, const cv::Mat1b &settled,
+                 const Growth &growth)
 {
     return RestSearch(lab, cost, settled, growth).find();
 }

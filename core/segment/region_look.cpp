@@ -137,7 +137,9 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         mark = geodesicDistance(calm, mark, texture, kPerPx);
         const cv::Mat1b settled = look.addsOnly ? look.found : cv::Mat1b(~look.found);
         const float rest = restingCost(calm, mark, settled,
-                                       {0.012F, look.addsOnly ? 0.2F : 0.4F, largestChange(look)});
+                                       {0.012F, look.addsOnly ? 0.2F : 0.4F, largestChange(look),
+                                        look.addsOnly ? 1 : 0.85})
+                               .cost;
         look.closed = (mark > rest) | settled;
         if (look.addsOnly) // what is too far from the mark is as good as outside
             out = cv::min(out, rest);
@@ -153,7 +155,7 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
     const cv::Mat1f in = geodesicDistance(calm, startsInside(look), texture, kPerPx);
     if (look.found.empty())
         look.closed =
-            in > farther * restingCost(calm, in, {}, {0.02F, 1, 0.6 * double(in.total())});
+            in > farther * restingCost(calm, in, {}, {0.02F, 1, 0.6 * double(in.total())}).cost;
     look.near = out / (in + out + 1e-6F);
 }
 

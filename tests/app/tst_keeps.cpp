@@ -200,7 +200,7 @@ private Q_SLOTS:
         // Esc drops what is not closed; freehand closes by itself.
         corner(-300, 0);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
-        m_driver->window().toolbox().outline().setFreehand(true);
+        m_driver->window().toolbox().outline().setWay(app::OutlineTool::Way::Freehand);
         QList<QPointF> round;
         for (int i = 0; i <= 24; ++i)
             round.append(QPointF(500 + 150 * std::cos(i * 0.26), 300 + 150 * std::sin(i * 0.26)));
@@ -208,13 +208,43 @@ private Q_SLOTS:
         QCOMPARE(shape<OutlineStep>().outlines().size(), size_t(3));
         QVERIFY(shape<OutlineStep>().outlines()[2].size() < 25);
         // A point that is pulled becomes smooth.
-        m_driver->window().toolbox().outline().setFreehand(false);
+        m_driver->window().toolbox().outline().setWay(app::OutlineTool::Way::Points);
         m_driver->session().select(keepLine(0));
         m_driver->paint({{1500, 900}, {1560, 900}, {1600, 900}});
         corner(500, 500);
         corner(300, 520);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
         QVERIFY(shape<OutlineStep>().outlines()[0][0].out.x > 60);
+    }
+
+    void anOutlineHugsEdgesBetweenClicks()
+    {
+        auto &outline = m_driver->window().toolbox().outline();
+        m_driver->key(Qt::Key_3);
+        for (auto *button : m_driver->window().findChildren<QToolButton *>())
+            if (button->text() == QStringLiteral("hug edges"))
+                button->click();
+        QVERIFY(outline.way() == app::OutlineTool::Way::Hugging);
+        // The corners of the magenta cloth; its sides bend between them.
+        for (const QPointF &corner :
+             {QPointF(622, 372), QPointF(1308, 370), QPointF(1215, 1300), QPointF(725, 1310)}) {
+            click(corner.x(), corner.y());
+            QVERIFY(QTest::qWaitFor([&] { return outline.isHugging(); }, 5000));
+        }
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
+        const Outline &line = shape<OutlineStep>().outlines()[0];
+        QVERIFY(line.size() > 12);
+        // A straight line from corner to corner would pass outside of this bend.
+        const QImage matte(test::demo("washing-line.magenta-cloth.matte.png"));
+        const auto mask = test::maskOf(take().keeps[0], {0, 800, 1000, 801});
+        int edge = 0;
+        while (qGray(matte.pixel(edge, 800)) < 128)
+            ++edge;
+        int found = 0;
+        while (mask[size_t(found)] < 32768)
+            ++found;
+        QVERIFY2(std::abs(found - edge) <= 6,
+                 qPrintable(QStringLiteral("%1 is not %2").arg(found).arg(edge)));
     }
 
     void aBrushPaintsOnTopOfAWindow()

@@ -235,6 +235,43 @@ private Q_SLOTS:
         QVERIFY(m_driver->window().brush().tip().softness < 0.01F);
     }
 
+    void heldToEdgesTheTipKeepsToWhatItsMiddleLiesOn()
+    {
+        // The spool is 120 px from here to its right edge; the wall behind it is grey.
+        setTip(300);
+        m_driver->key(Qt::Key_E);
+        QVERIFY(m_driver->window().brush().tip().edgeHold > 0);
+        m_driver->paint({{1325, 830}, {1327, 832}});
+        QCOMPARE(maskAt(1325, 830), uint16_t(65535));
+        QVERIFY(maskAt(1360, 830) > 60000);
+        QVERIFY(maskAt(1440, 830) < 3000); // under the tip, but of the wall
+        // Taking back holds in the same way: from the shelf it leaves the spool alone.
+        m_driver->paint({{1325, 1000}, {1327, 1000}}, Qt::ControlModifier);
+        QVERIFY(maskAt(1325, 910) > 60000);
+        m_driver->key(Qt::Key_E);
+        QCOMPARE(m_driver->window().brush().tip().edgeHold, 0.0F);
+        m_driver->paint({{1325, 830}, {1327, 832}});
+        QCOMPARE(maskAt(1440, 830), uint16_t(65535));
+    }
+
+    void aSteadyLineIsSmootherAndEndsAtThePointer()
+    {
+        setTip(20);
+        m_driver->window().brush().setSteadiness(0.9F);
+        QList<QPointF> zigzag;
+        for (int i = 0; i <= 40; ++i)
+            zigzag.append(QPointF(600 + i * 20, 700 + (i % 2 == 0 ? 40 : -40)));
+        m_driver->paint(zigzag);
+        QVERIFY(maskAt(1399, 739) > 60000);
+        const Rect rows{900, 640, 1100, 800};
+        const auto mask = maskOf(keep(), rows);
+        int top = 800;
+        for (size_t i = 0; i < mask.size(); ++i)
+            if (mask[i] > 32768)
+                top = std::min(top, 640 + int(i) / rows.width());
+        QVERIFY2(top > 670, qPrintable(QString::number(top))); // the hand reached 660 - 10
+    }
+
     void theTipsOutlineHasItsTrueSize()
     {
         m_driver->canvas().restoreView(1, {1300, 800});

@@ -253,6 +253,7 @@ private Q_SLOTS:
         passTime(2);
         QCOMPARE(bytesOfPresent(history), size_t(0));
         QCOMPARE(fitView(), fit);
+        QCOMPARE(bytesOfPresent(history), size_t(0)); // a look at all of it brings nothing back
         QCOMPARE(test::maskOf(take.keeps[0], kAll), before);
         QVERIFY(bytesOfPresent(history) > 0);
     }

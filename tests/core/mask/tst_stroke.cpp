@@ -1,3 +1,4 @@
+#include "mask/brush_step.h"
 #include "mask/stroke.h"
 
 #include "mask/dab_rows.h"
@@ -131,6 +132,38 @@ private Q_SLOTS:
         QVERIFY(samePixels(live.lo, again.lo));
         QVERIFY(samePixels(live.hi, again.hi));
         QVERIFY(pieces[1].continues && pieces[2].continues && !pieces[0].continues);
+    }
+
+    void aHeldTipStopsAtEdgesAndPaintsTheSameFromAFile()
+    {
+        // A red field with a soft border to grey at x = 200, all of it grainy.
+        const auto levels = test::levelsOf(400, 300, [](int x, int y) {
+            const int grain = (x * 5 + y * 11) % 7 - 3;
+            return x < 200 ? std::array{180 + grain, 40 + grain, 40 + grain}
+                           : std::array{110 + grain, 112 + grain, 110 + grain};
+        });
+        Stroke stroke = makeStroke(tipOf(120, 0), {{160, 80}, {165, 220}});
+        stroke.tip.edgeHold = 0.5F;
+        const auto paintOn = [&](const PhotoLevels *photo) {
+            BrushPlanes planes(400, 300);
+            replayStrokes({std::make_shared<const Stroke>(stroke)}, planes, photo);
+            return planes;
+        };
+        const BrushPlanes held = paintOn(levels.get());
+        QCOMPARE(held.lo.at(160, 150), uint16_t(65535));
+        QVERIFY(held.lo.at(195, 150) > 60000);
+        QVERIFY(held.lo.at(205, 150) < 5000);
+        QCOMPARE(paintOn(nullptr).lo.at(205, 150), uint16_t(65535));
+        // Without its planes the step paints itself when it is looked at.
+        const BrushStep step({std::make_shared<const Stroke>(stroke)}, held);
+        const auto read = std::dynamic_pointer_cast<const BrushStep>(test::again(step));
+        QVERIFY(read && read->planes().lo.isEmpty() && read->needsLevels());
+        QCOMPARE(read->strokes()[0]->tip.edgeHold, 0.5F);
+        const Rect all{0, 0, 400, 300};
+        std::vector<uint16_t> lo(all.area());
+        std::vector<uint16_t> hi(all.area());
+        QVERIFY(read->coverage(*levels, 0, all, lo.data(), hi.data()) == StepShape::Effect::Raises);
+        QCOMPARE(lo, pixelsOf(held.lo));
     }
 
     void aStrokeReachesItsEndButACutPieceDoesNot()
