@@ -166,9 +166,11 @@ QWidget *Tray::brushPage()
         m_toolbox.brush().setTip(tip);
     });
     row->addWidget(m_pressure);
-    constexpr int kShares[] = {5, 7, 5, 7, 5, 6}; // as long as their names
-    for (int i = 0; i < int(std::size(kShares)); ++i)
-        row->setStretch(i, kShares[i]);
+    constexpr int kWidths[] = {56, 84, 54, 82, 54, 66}; // as long as their names
+    for (int i = 0; i < int(std::size(kWidths)); ++i) {
+        row->itemAt(i)->widget()->setMinimumWidth(kWidths[i]);
+        row->setStretch(i, kWidths[i]);
+    }
     return page;
 }
 

@@ -76,6 +76,7 @@ const QList<ActionRow> &actionRows()
         {"view-mask", "View", QT_TRANSLATE_NOOP("Actions", "Mask"), "", true, true},
         {"view-tinted", "View", QT_TRANSLATE_NOOP("Actions", "Tinted"), "", true, true},
         {"view-cut-out", "View", QT_TRANSLATE_NOOP("Actions", "Cut-out"), "", true, true},
+        {"view-colour-map", "View", QT_TRANSLATE_NOOP("Actions", "Colour map"), "", true, true},
         {"view-clipped", "View", QT_TRANSLATE_NOOP("Actions", "Clipped tones"), "H", true, true},
         {"next-view", "View", QT_TRANSLATE_NOOP("Actions", "Next mask view"), "V", true, false},
         {"split", "View", QT_TRANSLATE_NOOP("Actions", "Split with the original"), "Shift+C", true,

@@ -92,8 +92,8 @@ void MainWindow::buildMenus()
         });
     }
     m_actions["surround"]->setMenu(surrounds);
-    for (const char *id :
-         {"view-result", "view-mask", "view-tinted", "view-cut-out", "view-clipped"})
+    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out",
+                           "view-colour-map", "view-clipped"})
         m_actions[id]->setActionGroup(new QActionGroup(this));
 }
 
@@ -188,11 +188,10 @@ void MainWindow::connectKeeps()
 
 void MainWindow::connectViews()
 {
-    const std::pair<const char *, View> views[] = {{"view-result", View::Result},
-                                                   {"view-mask", View::Mask},
-                                                   {"view-tinted", View::Tinted},
-                                                   {"view-cut-out", View::CutOut},
-                                                   {"view-clipped", View::Clipped}};
+    const std::pair<const char *, View> views[] = {
+        {"view-result", View::Result},        {"view-mask", View::Mask},
+        {"view-tinted", View::Tinted},        {"view-cut-out", View::CutOut},
+        {"view-colour-map", View::ColourMap}, {"view-clipped", View::Clipped}};
     for (const auto &[id, view] : views)
         connect(m_actions[id], &QAction::triggered, this, [this, view = view] {
             Look look = m_canvas->look();
@@ -345,7 +344,8 @@ void MainWindow::refreshRecent()
 
 void MainWindow::nextMaskView()
 {
-    constexpr View kOrder[] = {View::Result, View::Mask, View::Tinted, View::CutOut};
+    constexpr View kOrder[] = {View::Result, View::Mask, View::Tinted, View::CutOut,
+                               View::ColourMap};
     Look look = m_canvas->look();
     const auto *at = std::find(std::begin(kOrder), std::end(kOrder), look.view);
     look.view = kOrder[size_t(at - kOrder + 1) % std::size(kOrder)];

@@ -25,6 +25,8 @@ QString viewName(View view)
         return StatusRow::tr("Mask");
     case View::Tinted:
         return StatusRow::tr("Tinted");
+    case View::ColourMap:
+        return StatusRow::tr("Colour map");
     case View::Clipped:
         return StatusRow::tr("Clipped tones");
     case View::Pinned: // beside the view, never the view itself
@@ -52,8 +54,8 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
         button->setProperty("flat", true);
 
     auto *views = new QMenu(m_view);
-    for (const char *id :
-         {"view-result", "view-mask", "view-tinted", "view-cut-out", "view-clipped"})
+    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out",
+                           "view-colour-map", "view-clipped"})
         views->addAction(actions[id]);
     views->addSeparator();
     views->addAction(actions["split"]);

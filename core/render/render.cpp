@@ -308,6 +308,33 @@ struct Pass {
         encode(run, n);
     }
 
+    /// OKLab chroma up to 0.25 as heat: from dark felt over marigold to white.
+    void heatRow(const T *rgb, Run256 &run, int n) const
+    {
+        constexpr float kMostChroma = 0.25F;
+        constexpr float kStops[][3] = {{0.012F, 0.013F, 0.014F},
+                                       {0.10F, 0.035F, 0.012F},
+                                       {0.55F, 0.17F, 0.012F},
+                                       {0.90F, 0.48F, 0.10F},
+                                       {1.0F, 0.93F, 0.75F}}; // linear
+        constexpr int kPieces = int(std::size(kStops)) - 1;
+        decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
+        labRow(levels.colour().toLms.data(), n, run.r, run.g, run.b);
+        for (int i = 0; i < n; ++i) {
+            const float chroma = std::hypot(run.g[i], run.b[i]);
+            const float at = std::min(chroma / kMostChroma, 1.0F) * kPieces;
+            const int piece = std::min(int(at), kPieces - 1);
+            const float part = at - float(piece);
+            const auto mixed = [&](int c) {
+                return kStops[piece][c] + (kStops[piece + 1][c] - kStops[piece][c]) * part;
+            };
+            run.r[i] = mixed(0);
+            run.g[i] = mixed(1);
+            run.b[i] = mixed(2);
+        }
+        encode(run, n);
+    }
+
     void store(const Run256 &run, int n, uint8_t *to) const
     {
         switch (target.layout) {
@@ -354,7 +381,7 @@ struct Pass {
 
     void tile(const Image<T> &source, const Rect &whole, const Rect &area) const
     {
-        const bool usesMask = view != View::Original;
+        const bool usesMask = view != View::Original && view != View::ColourMap;
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
         const bool usesLooks = looks.any && usesMask && view != View::Mask && view != View::Tinted;
         std::vector<uint16_t> ownersOfAll(usesLooks ? area.area() : 0);
@@ -394,6 +421,9 @@ struct Pass {
                 break;
             case View::Tinted:
                 tintedRow(rgb, run, n, area.x0, y);
+                break;
+            case View::ColourMap:
+                heatRow(rgb, run, n);
                 break;
             case View::CutOut:
                 cutOutRow(rgb, owners, run, n, area.x0, y);

@@ -14,11 +14,12 @@ namespace buttonhole
 enum class View {
     Result,
     Original,
-    Mask,    ///< coverage as grey, white = stays in colour
-    Tinted,  ///< the photo with the mask woven over it in `tintHueDeg`
-    CutOut,  ///< only what stays in colour, on a checkerboard
-    Clipped, ///< Result with greys that end black or white marked in blue and red
-    Pinned,  ///< Result with RenderOptions::pinned for its grey
+    Mask,      ///< coverage as grey, white = stays in colour
+    Tinted,    ///< the photo with the mask woven over it in `tintHueDeg`
+    CutOut,    ///< only what stays in colour, on a checkerboard
+    ColourMap, ///< where there is colour to bring back: chroma as heat, neutral dark
+    Clipped,   ///< Result with greys that end black or white marked in blue and red
+    Pinned,    ///< Result with RenderOptions::pinned for its grey
 };
 
 /// Where pixels go and how they are laid out there.

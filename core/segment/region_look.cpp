@@ -1,5 +1,6 @@
 #include "segment/region_look.h"
 
+#include "raster/parallel_tiles.h"
 #include "segment/geodesic.h"
 #include "segment/growth.h"
 
@@ -131,15 +132,22 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
     const float farther = std::exp2(1.5F * reach);
     const bool hasKeep = cv::countNonZero(look.keep) > 0;
     cv::Mat1f out = startsOutside(look, atPhotoBorder);
-    if (!look.found.empty()) {
-        cv::Mat1f mark(calm.size(), kNever);
+    cv::Mat1f mark;
+    cv::Mat1f in;
+    parallelFor(2, [&](int i) {
+        if (i == 0 && hasKeep)
+            in = geodesicDistance(calm, startsInside(look), texture, kPerPx);
+        if (i == 0 || look.found.empty())
+            return;
+        mark = cv::Mat1f(calm.size(), kNever);
         mark.setTo(0, look.last);
         mark = geodesicDistance(calm, mark, texture, kPerPx);
+    });
+    if (!look.found.empty()) {
         const cv::Mat1b settled = look.addsOnly ? look.found : cv::Mat1b(~look.found);
-        const float rest = restingCost(calm, mark, settled,
-                                       {0.012F, look.addsOnly ? 0.2F : 0.4F, largestChange(look),
-                                        look.addsOnly ? 1 : 0.85})
-                               .cost;
+        const Growth growth{0.012F, look.addsOnly ? 0.2F : 0.4F, largestChange(look),
+                            look.addsOnly ? 1 : 0.85};
+        const float rest = farther * restingCost(calm, mark, settled, growth).cost;
         look.closed = (mark > rest) | settled;
         if (look.addsOnly) // what is too far from the mark is as good as outside
             out = cv::min(out, rest);
@@ -152,7 +160,6 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         look.near = out / (out + middle + 1e-6);
         return;
     }
-    const cv::Mat1f in = geodesicDistance(calm, startsInside(look), texture, kPerPx);
     if (look.found.empty())
         look.closed =
             in > farther * restingCost(calm, in, {}, {0.02F, 1, 0.6 * double(in.total())}).cost;

@@ -74,6 +74,10 @@ private Q_SLOTS:
         const QColor board = m_driver->colourAt(900, 900);
         QVERIFY(colourfulness(board) <= 2);
         QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > 60);
+        m_driver->key(Qt::Key_V);
+        QCOMPARE(canvas().look().view, View::ColourMap);
+        const QColor red = m_driver->colourAt(1325, 830);
+        QVERIFY(red.lightness() > m_driver->colourAt(2200, 1000).lightness() + 60);
         m_driver->key(Qt::Key_R);
         QCOMPARE(canvas().look().view, View::Result);
     }

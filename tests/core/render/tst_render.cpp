@@ -111,6 +111,7 @@ private Q_SLOTS:
         QTest::newRow("mask") << int(View::Mask);
         QTest::newRow("tinted") << int(View::Tinted);
         QTest::newRow("cut-out") << int(View::CutOut);
+        QTest::newRow("colour map") << int(View::ColourMap);
     }
     void tilesJoinedAreTheWhole()
     {
@@ -208,6 +209,22 @@ private Q_SLOTS:
                 change += std::abs(tinted.at(x, 150, c) - original.at(x, 150, c));
         QVERIFY(change / 160 > 6000);
         QVERIFY(std::abs(cut.at(200, 150, 1) - original.at(200, 150, 1)) < 8000);
+    }
+
+    void theColourMapIsHotterWhereThereIsMoreColour()
+    {
+        const auto levels = test::levelsOf(40, 2, [](int x, int) {
+            return x < 10   ? std::array{128, 128, 128}
+                   : x < 20 ? std::array{150, 120, 120}
+                   : x < 30 ? std::array{190, 90, 90}
+                            : std::array{250, 10, 10};
+        });
+        const Picture map = render16(*levels, makeTake(), View::ColourMap, {0, 0, 40, 2});
+        const auto heat = [&](int x) {
+            return map.at(x, 1, 0) + map.at(x, 1, 1) + map.at(x, 1, 2);
+        };
+        QVERIFY(heat(5) < 3 * 10000); // a neutral is dark, though it is not dark in the photo
+        QVERIFY(heat(5) < heat(15) && heat(15) < heat(25) && heat(25) < heat(35));
     }
 
     /// Greys that end black or white are marked blue and red; what is kept is left alone.
