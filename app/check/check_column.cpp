@@ -12,9 +12,11 @@
 namespace buttonhole::app
 {
 
-CheckColumn::CheckColumn(Session &session, Canvas &canvas, QWidget *parent)
+CheckColumn::CheckColumn(Session &session, Canvas &canvas, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_glass(new PickGlass(session, canvas, this)),
       m_zoom(new QToolButton(this)), m_what(new QToolButton(this)),
+      m_fieldTitle(new QLabel(tr("Colour field"), this)),
+      m_colourField(new ColourFieldView(session, jobs, this)),
       m_historyTitle(new QLabel(tr("Done so far"), this)), m_history(new QListWidget(this))
 {
     setFixedWidth(248);
@@ -42,6 +44,10 @@ CheckColumn::CheckColumn(Session &session, Canvas &canvas, QWidget *parent)
     connect(m_glass, &PickGlass::optionsChanged, this, &CheckColumn::refreshOptions);
     layout->addLayout(head);
     layout->addWidget(m_glass);
+    layout->addSpacing(18);
+    m_fieldTitle->setFont(titleFont());
+    layout->addWidget(m_fieldTitle);
+    layout->addWidget(m_colourField);
     layout->addSpacing(18);
     m_historyTitle->setFont(titleFont());
     layout->addWidget(m_historyTitle);
@@ -93,8 +99,10 @@ void CheckColumn::changeEvent(QEvent *event)
 void CheckColumn::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
-    const double y = m_historyTitle->y() - 14.5;
-    drawStitchLine(painter, {8, y}, {width() - 8.0, y});
+    for (const QLabel *title : {m_fieldTitle, m_historyTitle}) {
+        const double y = title->y() - 14.5;
+        drawStitchLine(painter, {8, y}, {width() - 8.0, y});
+    }
 }
 
 } // namespace buttonhole::app

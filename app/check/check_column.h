@@ -1,5 +1,6 @@
 #pragma once
 
+#include "check/colour_field_view.h"
 #include "check/pick_glass.h"
 
 #include <QWidget>
@@ -11,13 +12,14 @@ class QToolButton;
 namespace buttonhole::app
 {
 
-/// The right column: the pick glass and what was done so far.
+/// The right column: the pick glass, the colour field, and what was done so far.
 class CheckColumn : public QWidget
 {
     Q_OBJECT
 public:
-    CheckColumn(Session &session, Canvas &canvas, QWidget *parent = nullptr);
+    CheckColumn(Session &session, Canvas &canvas, Jobs &jobs, QWidget *parent = nullptr);
     PickGlass &glass() { return *m_glass; }
+    ColourFieldView &colourField() { return *m_colourField; }
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -31,6 +33,8 @@ private:
     PickGlass *m_glass;
     QToolButton *m_zoom;
     QToolButton *m_what;
+    QLabel *m_fieldTitle;
+    ColourFieldView *m_colourField;
     QLabel *m_historyTitle;
     QListWidget *m_history;
 };

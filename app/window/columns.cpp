@@ -116,7 +116,7 @@ void MainWindow::buildColumns()
     middle->addWidget(m_belowCanvas);
     columns->addLayout(middle, 1);
 
-    m_check = new CheckColumn(m_session, *m_canvas, centre);
+    m_check = new CheckColumn(m_session, *m_canvas, m_jobs, centre);
     columns->addWidget(m_check);
     m_status = new StatusRow(m_session, *m_canvas, m_jobs, m_actions, centre);
     rows->addWidget(m_status);

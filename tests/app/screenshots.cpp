@@ -179,6 +179,8 @@ int main(int argc, char **argv)
     shoot("tinted");
     driver.key(Qt::Key_V);
     shoot("cut-out");
+    driver.key(Qt::Key_V);
+    shoot("colour-map");
     driver.key(Qt::Key_R);
     driver.key(Qt::Key_C, Qt::ShiftModifier);
     shoot("split");
@@ -196,5 +198,17 @@ int main(int argc, char **argv)
     if (!second.open(demo("washing-line.jpg")))
         return 1;
     shootKeeps(second, [&](const char *name) { shootWindow(second, name); });
+    QTemporaryDir more;
+    WindowDriver third(more.path());
+    if (!third.open(demo("mill-pond.jpg")))
+        return 1;
+    third.key(Qt::Key_2);
+    third.paint({{130, 770}, {900, 900}, {1690, 1110}}, Qt::ShiftModifier);
+    const auto isDone = [&] { return !third.window().toolbox().region().isUnfinished(); };
+    (void)QTest::qWaitFor(isDone, 20000);
+    third.paint(along({{400, 850}, {1300, 850}}));
+    (void)QTest::qWaitFor(isDone, 20000);
+    third.hover(1480, 1040);
+    shootWindow(third, "region");
     return 0;
 }

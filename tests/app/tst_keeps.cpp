@@ -1,3 +1,4 @@
+#include "check/check_column.h"
 #include "mask/colour_window.h"
 #include "mask/fade_step.h"
 #include "mask/match_step.h"
@@ -166,6 +167,41 @@ private Q_SLOTS:
         // Elsewhere a new one begins.
         m_driver->paint({{200, 900}, {300, 900}, {500, 900}});
         QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+    }
+
+    void aColourWindowIsMadeAndDraggedInTheColourField()
+    {
+        auto &field = m_driver->window().checkColumn().colourField();
+        QVERIFY(QTest::qWaitFor([&] { return field.hasField(); }, 5000));
+        const QPointF cloth = clothPlace();
+        const PixelReading magenta =
+            readPixel(*m_driver->session().levels(), int(cloth.x()), int(cloth.y()));
+        const auto drag = [&](const QPointF &from, const QPointF &to) {
+            QTest::mousePress(&field, Qt::LeftButton, {}, from.toPoint());
+            QMouseEvent move(QEvent::MouseMove, to, field.mapToGlobal(to), Qt::NoButton,
+                             Qt::LeftButton, Qt::NoModifier);
+            QCoreApplication::sendEvent(&field, &move);
+            QTest::mouseRelease(&field, Qt::LeftButton, {}, to.toPoint());
+        };
+        // A drag across its hues keeps the cloth, as one entry to undo.
+        drag(field.placeOf(magenta.hueDeg - 20, 0.5), field.placeOf(magenta.hueDeg + 20, 0.5));
+        const auto window = [&] { return shape<ColourWindowStep>().window(); };
+        QVERIFY(std::abs(window().range.hueWidthDeg - 40) < 5);
+        QVERIFY(std::abs(window().range.hueDeg - float(magenta.hueDeg)) < 5);
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        // Its middle moves it away and back, a side changes the width, the bar the chroma.
+        drag(field.placeOf(magenta.hueDeg, 0.5), field.placeOf(magenta.hueDeg - 120, 0.5));
+        QCOMPARE(colour(cloth.x(), cloth.y()), 0);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(colour(cloth.x(), cloth.y()) > 40);
+        const double right =
+            std::fmod(double(window().range.hueDeg + window().range.hueWidthDeg / 2), 360);
+        drag(field.placeOf(right, 0.5), field.placeOf(right + 10, 0.5));
+        QVERIFY(std::abs(window().range.hueWidthDeg - 50) < 6);
+        drag(field.placeOfChroma(0.04), field.placeOfChroma(0.4));
+        QVERIFY(window().range.chroma.least > 0.38F);
+        QCOMPARE(colour(cloth.x(), cloth.y()), 0);
     }
 
     void anOutlineIsClickedDrawnAndReshaped()

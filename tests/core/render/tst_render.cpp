@@ -1,3 +1,5 @@
+#include "mask/colour_window.h"
+#include "render/colour_field.h"
 #include "render/kept_colour.h"
 #include "render/mask_stage.h"
 #include "render/render.h"
@@ -225,6 +227,34 @@ private Q_SLOTS:
         };
         QVERIFY(heat(5) < 3 * 10000); // a neutral is dark, though it is not dark in the photo
         QVERIFY(heat(5) < heat(15) && heat(15) < heat(25) && heat(25) < heat(35));
+    }
+
+    void theColourFieldCountsHuesAndWhatIsKept()
+    {
+        const auto levels = test::levelsOf(200, 100, [](int x, int) {
+            return x < 100   ? std::array{200, 40, 40}
+                   : x < 150 ? std::array{40, 60, 190}
+                             : std::array{120, 120, 120};
+        });
+        Take take = makeTake();
+        ColourWindow red;
+        red.range.hueDeg = 27;
+        take = withNewStep(std::move(take), take.keeps[0].id, Sign::Add,
+                           std::make_shared<ColourWindowStep>(red));
+        const ColourField field = measureColourField(*levels, take);
+        float reds = 0;
+        float blues = 0;
+        for (int tone = 0; tone < ColourField::kTones; ++tone)
+            for (int hue = 0; hue < ColourField::kHues; ++hue) {
+                const ColourField::Cell &cell = field.at(hue, tone);
+                (hue < 30 ? reds : blues) += cell.share;
+                if (cell.share > 0) {
+                    QCOMPARE(cell.kept, hue < 30 ? 1.0F : 0.0F);
+                    QVERIFY(cell.chroma > 0.1F);
+                }
+            }
+        QVERIFY(std::abs(reds - 0.5F) < 0.01F); // the grey quarter has no hue
+        QVERIFY(std::abs(blues - 0.25F) < 0.01F);
     }
 
     /// Greys that end black or white are marked blue and red; what is kept is left alone.
