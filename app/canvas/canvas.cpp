@@ -27,7 +27,7 @@ Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, Q
     grabGesture(Qt::PinchGesture);
     connect(&m_session, &Session::photoChanged, this, &Canvas::onPhotoChanged);
     connect(&m_session, &Session::takeChanged, this, &Canvas::onTakeChanged);
-    connect(&m_session, &Session::lineChanged, this, &Canvas::updateStitchSoon);
+    connect(&m_session, &Session::lineChanged, this, &Canvas::onLineChanged);
     connect(&m_toolbox.brush(), &BrushTool::tipChanged, this, QOverload<>::of(&Canvas::update));
     connect(&m_toolbox, &Toolbox::chosen, this, &Canvas::refreshLook);
     for (Tool *tool : m_toolbox.tools())
@@ -56,7 +56,7 @@ Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, Q
 void Canvas::onPhotoChanged()
 {
     m_tiles.reset({m_session.levels(),
-                   m_session.take(),
+                   shownTake(),
                    m_output,
                    {m_session.tintHueDeg(), m_pinned, false, nullptr}});
     m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
@@ -87,7 +87,7 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
     m_output = std::move(output);
     if (m_session.hasPhoto())
         m_tiles.reset({m_session.levels(),
-                       m_session.take(),
+                       shownTake(),
                        m_output,
                        {m_session.tintHueDeg(), m_pinned, false, nullptr}});
     refresh(rect());
@@ -104,7 +104,7 @@ void Canvas::onTakeChanged(const Rect &touched)
             intersected({dirty.x0 - reach, dirty.y0 - reach, dirty.x1 + reach, dirty.y1 + reach},
                         m_session.levels()->rectOf(0));
     }
-    m_tiles.setTake(m_session.take(), dirty);
+    m_tiles.setTake(shownTake(), dirty);
     if (!dirty.isEmpty() && !m_original) {
         const int level = m_transform.level(m_session.levels()->count());
         if (m_look.view != View::Original)
@@ -150,9 +150,32 @@ void Canvas::setLook(const Look &look)
 {
     if (m_look == look)
         return;
+    const bool changesKeeps = m_look.showsOneKeep() || look.showsOneKeep();
     m_look = look;
+    if (changesKeeps && m_session.hasPhoto())
+        m_tiles.setTake(shownTake(), {});
     refresh(rect());
     Q_EMIT lookChanged();
+}
+
+std::shared_ptr<const Take> Canvas::shownTake() const
+{
+    const Keep *only = m_session.keep();
+    if (!m_look.showsOneKeep() || !only)
+        return m_session.take();
+    auto take = std::make_shared<Take>(*m_session.take());
+    for (Keep &keep : take->keeps)
+        keep.on = keep.on && keep.id == only->id;
+    return take;
+}
+
+void Canvas::onLineChanged()
+{
+    if (m_look.showsOneKeep() && m_session.hasPhoto()) {
+        m_tiles.setTake(shownTake(), {});
+        refresh(rect());
+    }
+    updateStitchSoon();
 }
 
 void Canvas::setPinned(std::shared_ptr<const GreyMix> mix)

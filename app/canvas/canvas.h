@@ -20,8 +20,14 @@ namespace buttonhole::app
 /// How the canvas is looked at.
 struct Look {
     View view = View::Result;
-    bool split = false;   ///< original left of the line, the view right of it
-    double splitAt = 0.5; ///< of the photo's width
+    bool split = false;    ///< original left of the line, the view right of it
+    double splitAt = 0.5;  ///< of the photo's width
+    bool onlyKeep = false; ///< mask views show the selected keep alone
+    /// That counts in this view.
+    bool showsOneKeep() const
+    {
+        return onlyKeep && (view == View::Mask || view == View::Tinted || view == View::CutOut);
+    }
     friend bool operator==(const Look &, const Look &) = default;
 };
 
@@ -98,6 +104,9 @@ protected:
 
 private:
     void onPhotoChanged();
+    /// The take as the look has it: all keeps, or one.
+    std::shared_ptr<const Take> shownTake() const;
+    void onLineChanged();
     void onTakeChanged(const Rect &touched);
     void viewMoved();
     /// What is seen follows a change of the whole picture within a frame: at its own level if that

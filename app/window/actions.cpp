@@ -78,6 +78,8 @@ const QList<ActionRow> &actionRows()
         {"view-cut-out", "View", QT_TRANSLATE_NOOP("Actions", "Cut-out"), "", true, true},
         {"view-colour-map", "View", QT_TRANSLATE_NOOP("Actions", "Colour map"), "", true, true},
         {"view-clipped", "View", QT_TRANSLATE_NOOP("Actions", "Clipped tones"), "H", true, true},
+        {"only-keep", "View", QT_TRANSLATE_NOOP("Actions", "Mask views of this keep only"), "O",
+         true, true},
         {"next-view", "View", QT_TRANSLATE_NOOP("Actions", "Next mask view"), "V", true, false},
         {"split", "View", QT_TRANSLATE_NOOP("Actions", "Split with the original"), "Shift+C", true,
          true},

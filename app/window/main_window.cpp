@@ -199,6 +199,11 @@ void MainWindow::connectViews()
             m_canvas->setLook(look);
         });
     connect(m_actions["next-view"], &QAction::triggered, this, &MainWindow::nextMaskView);
+    connect(m_actions["only-keep"], &QAction::triggered, this, [this](bool on) {
+        Look look = m_canvas->look();
+        look.onlyKeep = on;
+        m_canvas->setLook(look);
+    });
     connect(m_actions["split"], &QAction::triggered, this, [this](bool on) {
         Look look = m_canvas->look();
         look.split = on;

@@ -129,6 +129,8 @@ void StatusRow::refreshView()
 {
     const Look &look = m_canvas.look();
     QString name = m_canvas.showsOriginal() ? tr("Original") : viewName(look.view);
+    if (look.showsOneKeep())
+        name += tr(" of this keep");
     if (look.split && !m_canvas.showsOriginal())
         name += tr(" | Original");
     m_view->setText(tr("View  %1").arg(name));

@@ -60,6 +60,30 @@ private Q_SLOTS:
         QVERIFY(colourfulness(m_driver->colourAt(900, 900)) <= 2);
     }
 
+    void maskViewsShowAllKeepsOrTheSelectedOne()
+    {
+        // The painted spool, and a second keep elsewhere.
+        m_driver->key(Qt::Key_K, Qt::ControlModifier);
+        m_driver->paint({{900, 900}, {920, 900}});
+        m_driver->key(Qt::Key_V);
+        m_driver->settle();
+        QCOMPARE(m_driver->colourAt(1325, 830), QColor(Qt::white));
+        QCOMPARE(m_driver->colourAt(900, 900), QColor(Qt::white));
+        m_driver->key(Qt::Key_O);
+        m_driver->settle();
+        QCOMPARE(m_driver->colourAt(1325, 830), QColor(Qt::black));
+        QCOMPARE(m_driver->colourAt(900, 900), QColor(Qt::white));
+        const auto &keeps = m_driver->session().take()->keeps;
+        m_driver->session().select({app::TicketLine::Kind::Keep, keeps[0].id});
+        m_driver->settle();
+        QCOMPARE(m_driver->colourAt(1325, 830), QColor(Qt::white));
+        QCOMPARE(m_driver->colourAt(900, 900), QColor(Qt::black));
+        m_driver->key(Qt::Key_R); // the result always has all of them
+        m_driver->settle();
+        QVERIFY(colourfulness(m_driver->colourAt(900, 900)) > 5);
+        QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > 60);
+    }
+
     void theMaskViewsFollowEachOther()
     {
         m_driver->key(Qt::Key_V);
