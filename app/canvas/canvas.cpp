@@ -150,12 +150,35 @@ void Canvas::setLook(const Look &look)
 {
     if (m_look == look)
         return;
+    const bool changesPanes = m_look.sideBySide != look.sideBySide;
     const bool changesKeeps = m_look.showsOneKeep() || look.showsOneKeep();
     m_look = look;
     if (changesKeeps && m_session.hasPhoto())
         m_tiles.setTake(shownTake(), {});
+    if (changesPanes) {
+        fitPanes();
+        viewMoved();
+    }
     refresh(rect());
     Q_EMIT lookChanged();
+}
+
+double Canvas::paneShift() const
+{
+    return m_look.sideBySide && m_session.hasPhoto() ? width() / 2 : 0;
+}
+
+void Canvas::fitPanes()
+{
+    const QSize pane(m_look.sideBySide ? width() / 2 : width(), height());
+    m_transform.setCanvas(pane, devicePixelRatioF());
+}
+
+QPointF Canvas::onPane(const QPointF &position)
+{
+    if (m_drag == Drag::None)
+        m_isInRightPane = paneShift() > 0 && position.x() >= paneShift();
+    return m_isInRightPane ? position - QPointF(paneShift(), 0) : position;
 }
 
 std::shared_ptr<const Take> Canvas::shownTake() const
@@ -218,8 +241,10 @@ void Canvas::setHint(const QString &hint)
 
 void Canvas::refresh(const QRect &part)
 {
-    m_frameStale += part;
-    update(part);
+    QRegion stale(part);
+    stale += part.translated(int(paneShift()), 0); // where the original's like of it lies
+    m_frameStale += stale & rect();
+    update(stale);
 }
 
 void Canvas::viewMoved()
@@ -256,7 +281,7 @@ void Canvas::restoreView(double scale, const QPointF &centre)
 
 void Canvas::resizeEvent(QResizeEvent *)
 {
-    m_transform.setCanvas(size(), devicePixelRatioF());
+    fitPanes();
     m_glanceView.setCanvas(size(), devicePixelRatioF());
     viewMoved();
 }
@@ -272,7 +297,7 @@ std::vector<View> Canvas::shownViews() const
 {
     if (m_original)
         return {View::Original};
-    if (m_look.split)
+    if (m_look.split || m_look.sideBySide)
         return {m_look.view, splitView()};
     return {m_look.view};
 }

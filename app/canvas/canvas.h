@@ -20,9 +20,10 @@ namespace buttonhole::app
 /// How the canvas is looked at.
 struct Look {
     View view = View::Result;
-    bool split = false;    ///< original left of the line, the view right of it
-    double splitAt = 0.5;  ///< of the photo's width
-    bool onlyKeep = false; ///< mask views show the selected keep alone
+    bool split = false;      ///< original left of the line, the view right of it
+    double splitAt = 0.5;    ///< of the photo's width
+    bool sideBySide = false; ///< the view in the left half, the same part of the original right
+    bool onlyKeep = false;   ///< mask views show the selected keep alone
     /// That counts in this view.
     bool showsOneKeep() const
     {
@@ -104,6 +105,16 @@ protected:
 
 private:
     void onPhotoChanged();
+    /// How far right of the view its like lies in Side by side, px; 0: there is one picture.
+    double paneShift() const;
+    QRectF viewPane() const
+    {
+        return {0.0, 0.0, paneShift() > 0 ? paneShift() : width(), double(height())};
+    }
+    void fitPanes();
+    /// A place of either half as one of the view; a drag stays in the half where it began.
+    QPointF onPane(const QPointF &position);
+    bool m_isInRightPane = false;
     /// The take as the look has it: all keeps, or one.
     std::shared_ptr<const Take> shownTake() const;
     void onLineChanged();

@@ -27,7 +27,10 @@ PointerEvent Canvas::toPointerEvent(const QPointF &position, double pressure,
 
 void Canvas::updateTip(const QPointF &position, bool inside)
 {
-    const auto area = [&] { return tipRect().toAlignedRect().adjusted(-4, -4, 4, 4); };
+    const auto area = [&] {
+        const QRect tip = tipRect().toAlignedRect().adjusted(-4, -4, 4, 4);
+        return QRegion(tip) + tip.translated(int(paneShift()), 0);
+    };
     update(area());
     m_pointer = position;
     m_pointerInside = inside;
@@ -101,12 +104,13 @@ void Canvas::mousePressEvent(QMouseEvent *event)
     setFocus(Qt::MouseFocusReason);
     if (!takesPointer() || m_drag != Drag::None)
         return;
-    m_dragFrom = event->position();
-    updateTip(event->position(), true);
+    const QPointF position = onPane(event->position());
+    m_dragFrom = position;
+    updateTip(position, true);
     if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_spaceHeld))
         m_drag = Drag::Pan;
     else if (event->button() == Qt::LeftButton && !m_tabletInUse)
-        pointerPressed(event->position(), 1.0, event->modifiers());
+        pointerPressed(position, 1.0, event->modifiers());
     updateCursorShape();
 }
 
@@ -114,19 +118,19 @@ void Canvas::mouseMoveEvent(QMouseEvent *event)
 {
     if (!takesPointer())
         return;
+    const QPointF position = onPane(event->position());
     switch (m_drag) {
     case Drag::Pan:
-        m_transform.panBy(event->position() - m_dragFrom);
-        m_dragFrom = event->position();
-        m_pointer = event->position();
+        m_transform.panBy(position - m_dragFrom);
+        m_dragFrom = position;
+        m_pointer = position;
         viewMoved();
         break;
     case Drag::Split: {
         Look look = m_look;
-        look.splitAt = std::clamp(m_transform.toPhoto(event->position()).x() /
-                                      m_session.levels()->photo().width,
-                                  0.0, 1.0);
-        m_pointer = event->position();
+        look.splitAt = std::clamp(
+            m_transform.toPhoto(position).x() / m_session.levels()->photo().width, 0.0, 1.0);
+        m_pointer = position;
         setLook(look);
         break;
     }
@@ -135,7 +139,7 @@ void Canvas::mouseMoveEvent(QMouseEvent *event)
     case Drag::Paint:
         if (m_tabletInUse)
             break;
-        pointerDragged(event->position(), 1.0, event->modifiers());
+        pointerDragged(position, 1.0, event->modifiers());
         break;
     }
     updateCursorShape();
@@ -152,6 +156,7 @@ void Canvas::tabletEvent(QTabletEvent *event)
 {
     if (!takesPointer())
         return;
+    const QPointF position = onPane(event->position());
     // Accepted tablet events make no mouse events; Space and the split line work with the pen too.
     switch (event->type()) {
     case QEvent::TabletPress:
@@ -161,14 +166,14 @@ void Canvas::tabletEvent(QTabletEvent *event)
         }
         setFocus(Qt::MouseFocusReason);
         m_tabletInUse = true;
-        pointerPressed(event->position(), event->pressure(), event->modifiers());
+        pointerPressed(position, event->pressure(), event->modifiers());
         break;
     case QEvent::TabletMove:
         if (m_drag == Drag::Pan || m_drag == Drag::Split) {
             event->ignore();
             return;
         }
-        pointerDragged(event->position(), event->pressure(), event->modifiers());
+        pointerDragged(position, event->pressure(), event->modifiers());
         updateCursorShape();
         break;
     case QEvent::TabletRelease:
@@ -185,10 +190,11 @@ void Canvas::wheelEvent(QWheelEvent *event)
 {
     if (!takesPointer())
         return;
-    m_pointer = event->position();
+    const QPointF position = onPane(event->position());
+    m_pointer = position;
     m_pointerInside = true;
     const double steps = event->angleDelta().y() / 120.0;
-    m_transform.zoomTo(m_transform.scale() * std::pow(1.25, steps), event->position());
+    m_transform.zoomTo(m_transform.scale() * std::pow(1.25, steps), position);
     viewMoved();
     updateCursorShape();
     event->accept();
@@ -199,14 +205,14 @@ bool Canvas::event(QEvent *event)
     if (event->type() == QEvent::Gesture && takesPointer()) {
         auto *gestures = static_cast<QGestureEvent *>(event);
         if (auto *pinch = static_cast<QPinchGesture *>(gestures->gesture(Qt::PinchGesture))) {
-            const QPointF at = mapFromGlobal(pinch->centerPoint());
+            const QPointF at = onPane(mapFromGlobal(pinch->centerPoint()));
             m_transform.zoomTo(m_transform.scale() * pinch->scaleFactor(), at);
             viewMoved();
             return true;
         }
     }
     if (event->type() == QEvent::ScreenChangeInternal) // moved to a screen of another density
-        m_transform.setCanvas(size(), devicePixelRatioF());
+        fitPanes();
     return QWidget::event(event);
 }
 

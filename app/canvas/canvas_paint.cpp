@@ -88,6 +88,14 @@ void Canvas::composeFrame(const QRegion &region)
         const double x = splitX();
         addPieces(splitView(), all.intersected({0.0, 0.0, x, double(height())}), pieces);
         addPieces(m_look.view, all.intersected({x, 0.0, width() - x, double(height())}), pieces);
+    } else if (const double shift = paneShift(); shift > 0) {
+        addPieces(m_original ? View::Original : m_look.view, all.intersected(viewPane()), pieces);
+        const size_t ofView = pieces.size();
+        addPieces(splitView(), all.translated(-shift, 0).intersected(viewPane()), pieces);
+        for (size_t i = ofView; i < pieces.size(); ++i) {
+            pieces[i].target.translate(shift, 0);
+            pieces[i].clip.translate(shift, 0);
+        }
     } else {
         addPieces(m_original ? View::Original : m_look.view, all, pieces);
     }
@@ -128,6 +136,10 @@ QImage Canvas::pictureOf(const QRect &part)
     picture.setDevicePixelRatio(ratio);
     QPainter painter(&picture);
     painter.translate(-QPointF(pixels.topLeft()) / ratio);
+    if (paneShift() > 0) {
+        painter.fillRect(QRectF(paneShift() - 1, 0, 2, height()), m_surround.darker(125));
+        painter.setClipRect(viewPane().adjusted(0, 0, -1, 0));
+    }
     // Greys are judged without stitches over them.
     const bool marksEdge =
         !m_grey.isActive() && (m_look.view == View::Result || m_look.view == View::Original ||
@@ -149,8 +161,13 @@ QImage Canvas::pictureOf(const QRect &part)
         const QRectF tip = tipRect();
         const double inner = tip.width() / 2 * (1.0 - m_toolbox.brush().tip().softness);
         const bool hasInner = m_toolbox.brush().tip().softness > 0.02F && inner > 3;
-        drawRing(picture, {tip.center() * ratio - QPointF(pixels.topLeft()),
-                           tip.width() / 2 * ratio, hasInner ? inner * ratio : 0.0, 1.2 * ratio});
+        const auto ringAt = [&](const QPointF &at) {
+            drawRing(picture, {at * ratio - QPointF(pixels.topLeft()), tip.width() / 2 * ratio,
+                               hasInner ? inner * ratio : 0.0, 1.2 * ratio});
+        };
+        ringAt(tip.center());
+        if (paneShift() > 0) // and the same place of the original
+            ringAt(tip.center() + QPointF(paneShift(), 0));
     }
     return picture;
 }

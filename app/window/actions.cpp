@@ -83,6 +83,8 @@ const QList<ActionRow> &actionRows()
         {"next-view", "View", QT_TRANSLATE_NOOP("Actions", "Next mask view"), "V", true, false},
         {"split", "View", QT_TRANSLATE_NOOP("Actions", "Split with the original"), "Shift+C", true,
          true},
+        {"side-by-side", "View", QT_TRANSLATE_NOOP("Actions", "Side by side with the original"),
+         "Shift+V", true, true},
         {"stitch", "View", QT_TRANSLATE_NOOP("Actions", "Running stitch"), "X", true, true},
         {"", "View", "-", "", false, false},
         {"fit", "View", QT_TRANSLATE_NOOP("Actions", "Fit"), "Ctrl+0", true, false},

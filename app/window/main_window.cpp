@@ -207,6 +207,13 @@ void MainWindow::connectViews()
     connect(m_actions["split"], &QAction::triggered, this, [this](bool on) {
         Look look = m_canvas->look();
         look.split = on;
+        look.sideBySide = look.sideBySide && !on;
+        m_canvas->setLook(look);
+    });
+    connect(m_actions["side-by-side"], &QAction::triggered, this, [this](bool on) {
+        Look look = m_canvas->look();
+        look.sideBySide = on;
+        look.split = look.split && !on;
         m_canvas->setLook(look);
     });
     connect(m_actions["stitch"], &QAction::triggered, this, [this](bool on) {
@@ -217,6 +224,7 @@ void MainWindow::connectViews()
         for (const auto &[id, view] : views)
             m_actions[id]->setChecked(m_canvas->look().view == view);
         m_actions["split"]->setChecked(m_canvas->look().split);
+        m_actions["side-by-side"]->setChecked(m_canvas->look().sideBySide);
     });
     connect(&m_session, &Session::photoChanged, this, [this] {
         m_actions.setHasPhoto(true);

@@ -131,7 +131,7 @@ void StatusRow::refreshView()
     QString name = m_canvas.showsOriginal() ? tr("Original") : viewName(look.view);
     if (look.showsOneKeep())
         name += tr(" of this keep");
-    if (look.split && !m_canvas.showsOriginal())
+    if ((look.split || look.sideBySide) && !m_canvas.showsOriginal())
         name += tr(" | Original");
     m_view->setText(tr("View  %1").arg(name));
 }

@@ -210,5 +210,9 @@ int main(int argc, char **argv)
     (void)QTest::qWaitFor(isDone, 20000);
     third.hover(1480, 1040);
     shootWindow(third, "region");
+    third.key(Qt::Key_V, Qt::ShiftModifier);
+    third.hover(1200, 980);
+    QTest::qWait(300); // the stitch follows
+    shootWindow(third, "side-by-side");
     return 0;
 }

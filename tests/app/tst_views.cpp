@@ -84,6 +84,36 @@ private Q_SLOTS:
         QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > 60);
     }
 
+    void sideBySideShowsTheSamePartTwiceAndTakesStrokesInBoth()
+    {
+        const auto colourOn = [&](double x, double y, int shift) {
+            const QPoint at = m_driver->at(x, y) + QPoint(shift, 0);
+            return canvas().grab().toImage().pixelColor(at * canvas().devicePixelRatioF());
+        };
+        m_driver->key(Qt::Key_V, Qt::ShiftModifier);
+        QVERIFY(canvas().look().sideBySide);
+        m_driver->settle();
+        const int half = canvas().width() / 2;
+        QVERIFY(m_driver->at(2390, 10).x() < half); // all of the photo fits into one half
+        QVERIFY(colourfulness(colourOn(1325, 830, 0)) > 60);
+        QVERIFY(colourfulness(colourOn(900, 900, 0)) <= 2);
+        QVERIFY(colourfulness(colourOn(900, 900, half)) > 10);
+        // A stroke over the original paints the same place.
+        const QPoint at = m_driver->at(900, 900) + QPoint(half, 0);
+        QTest::mousePress(&canvas(), Qt::LeftButton, {}, at);
+        QTest::mouseMove(&canvas(), at + QPoint(4, 0));
+        QTest::mouseRelease(&canvas(), Qt::LeftButton, {}, at + QPoint(4, 0));
+        m_driver->settle();
+        QVERIFY(maskOf(m_driver->session().take()->keeps[0], {900, 900, 901, 901})[0] > 60000);
+        QVERIFY(colourfulness(colourOn(900, 900, 0)) > 5);
+        // Panning moves both; Split takes its place.
+        canvas().restoreView(1, {1325, 830});
+        m_driver->settle();
+        QCOMPARE(colourOn(1330, 830, 0), colourOn(1330, 830, half));
+        m_driver->key(Qt::Key_C, Qt::ShiftModifier);
+        QVERIFY(!canvas().look().sideBySide && canvas().look().split);
+    }
+
     void theMaskViewsFollowEachOther()
     {
         m_driver->key(Qt::Key_V);
