@@ -88,6 +88,11 @@ void Details::addKeepControls()
     });
     layout->addWidget(m_invert);
     addLook();
+    m_thumbnail = new QLabel(m_keepPart);
+    m_thumbnail->setToolTip(tr("What this keep alone keeps in colour"));
+    m_thumbnail->setAccessibleName(tr("Picture of the keep"));
+    m_thumbnail->hide();
+    layout->addWidget(m_thumbnail);
 }
 
 void Details::addLook()
@@ -153,6 +158,19 @@ void Details::startRenaming()
 {
     m_name->setFocus();
     m_name->selectAll();
+}
+
+void Details::setThumbnail(const QImage &picture)
+{
+    m_thumbnail->setVisible(!picture.isNull());
+    if (picture.isNull())
+        return;
+    constexpr QSize kRoom(268, 112);
+    const double ratio = devicePixelRatioF();
+    QPixmap shown = QPixmap::fromImage(
+        picture.scaled(kRoom * ratio, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    shown.setDevicePixelRatio(ratio);
+    m_thumbnail->setPixmap(shown);
 }
 
 void Details::refresh()

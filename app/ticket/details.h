@@ -22,6 +22,8 @@ class Details : public QWidget
 public:
     Details(Session &session, QWidget *parent = nullptr);
     void startRenaming();
+    /// Only what the selected keep keeps in colour; null where that is nothing.
+    void setThumbnail(const QImage &picture);
 
 private:
     void refresh();
@@ -35,6 +37,7 @@ private:
     QWidget *m_keepPart;
     QLineEdit *m_name = nullptr;
     QCheckBox *m_invert = nullptr;
+    QLabel *m_thumbnail = nullptr;
     QGridLayout *m_pairs = nullptr; ///< where the next sliders go, two to a row; null: one
     StepDetails *m_stepPart;
     struct Bound {

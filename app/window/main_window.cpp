@@ -252,6 +252,7 @@ void MainWindow::connectViews()
     m_swatchTimer.setSingleShot(true);
     m_swatchTimer.setInterval(150); // when changes rest
     connect(&m_swatchTimer, &QTimer::timeout, this, &MainWindow::refreshSwatches);
+    connect(&m_session, &Session::lineChanged, &m_swatchTimer, qOverload<>(&QTimer::start));
     connect(m_ticket, &Ticket::renameAsked, m_details, &Details::startRenaming);
     connect(&m_check->glass(), &PickGlass::optionsChanged, this, [this] {
         m_settings.glassZoom = m_check->glass().zoom();
@@ -404,7 +405,28 @@ void MainWindow::setMemory(int mb)
     m_canvas->setMemory(bytes / 4, bytes / 4);
 }
 
-/// The ticket's swatches, found in the background: the colour each keep keeps.
+namespace
+{
+
+/// Only what one keep keeps in colour, small.
+QImage thumbnailOf(const PhotoLevels &levels, Take take, uint64_t keepId)
+{
+    constexpr int kLongEdge = 536; // the bench at twice its pixels
+    for (Keep &keep : take.keeps)
+        keep.on = keep.id == keepId;
+    const int level = levels.levelWithin(kLongEdge);
+    const Rect area = levels.rectOf(level);
+    QImage picture(area.width(), area.height(), QImage::Format_RGB32);
+    const OutputColour output(Profile::srgb());
+    renderPicture(levels, take, View::CutOut, level, area, output,
+                  {RenderTarget::Layout::Bgrx8, picture.bits(), size_t(picture.bytesPerLine())});
+    return picture;
+}
+
+} // namespace
+
+/// The ticket's swatches, found in the background: the colour each keep keeps, and the picture of
+/// the selected one.
 void MainWindow::refreshSwatches()
 {
     if (m_swatchRunning) {
@@ -416,15 +438,21 @@ void MainWindow::refreshSwatches()
     m_swatchRunning = true;
     m_jobs.start(
         {},
-        [levels = m_session.levels(), take = m_session.take()](const Run &) {
+        [levels = m_session.levels(), take = m_session.take(),
+         selected = m_session.keep() ? m_session.keep()->id : 0](const Run &) {
             QMap<uint64_t, QColor> colours;
             for (const Keep &keep : take->keeps)
                 if (const auto srgb = findKeptColour(*levels, keep))
                     colours[keep.id] = QColor((*srgb)[0], (*srgb)[1], (*srgb)[2]);
-            return colours;
+            return std::tuple(colours, selected,
+                              colours.contains(selected) ? thumbnailOf(*levels, *take, selected)
+                                                         : QImage());
         },
-        [this](const QMap<uint64_t, QColor> &colours) {
+        [this](const auto &found) {
+            const auto &[colours, selected, picture] = found;
             m_swatchRunning = false;
+            if (m_session.keep() && m_session.keep()->id == selected)
+                m_details->setThumbnail(picture);
             for (const Keep &keep : m_session.take()->keeps)
                 m_ticket->setSwatch(keep.id, colours.value(keep.id));
         });

@@ -129,6 +129,7 @@ void shootKeeps(WindowDriver &driver, const Shoot &shoot)
                               k.look.hueShiftDeg = -25;
                               k.featherPx = 3;
                           }));
+    QTest::qWait(400); // its picture is made when changes rest
     shoot("keep-colour");
 }
 
@@ -172,6 +173,7 @@ int main(int argc, char **argv)
     shoot("first-look");
     paintSpool(driver);
     driver.hover(1421, 830);
+    QTest::qWait(400);
     shoot("keep");
     driver.key(Qt::Key_V);
     shoot("mask");

@@ -12,6 +12,7 @@
 #include "controls/slider.h"
 
 #include <QCheckBox>
+#include <QLabel>
 #include <QMenu>
 #include <QProcess>
 #include <QTemporaryDir>
@@ -202,6 +203,29 @@ private Q_SLOTS:
         drag(field.placeOfChroma(0.04), field.placeOfChroma(0.4));
         QVERIFY(window().range.chroma.least > 0.38F);
         QCOMPARE(colour(cloth.x(), cloth.y()), 0);
+    }
+
+    void aKeepsPictureShowsOnlyWhatItKeeps()
+    {
+        const QPointF cloth = clothPlace();
+        const auto picture = [&]() -> const QLabel * {
+            for (const auto *each : m_driver->window().findChildren<QLabel *>())
+                if (each->accessibleName() == QStringLiteral("Picture of the keep"))
+                    return each;
+            return nullptr;
+        };
+        QVERIFY(picture() && !picture()->isVisible());
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->session().select(keepLine(0));
+        QVERIFY(QTest::qWaitFor([&] { return picture()->isVisible(); }, 5000));
+        const QImage shown = picture()->pixmap().toImage();
+        const auto at = [&](double x, double y) {
+            return test::colourfulness(
+                shown.pixelColor(int(x / 2400 * shown.width()), int(y / 1600 * shown.height())));
+        };
+        QVERIFY(at(cloth.x(), cloth.y()) > 60);
+        QVERIFY(at(1650, 750) <= 4); // the blue cloth is not of this keep
     }
 
     void anOutlineIsClickedDrawnAndReshaped()
