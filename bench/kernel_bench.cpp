@@ -6,6 +6,7 @@
 #include "mask/brush_step.h"
 #include "mask/stroke.h"
 #include "render/render.h"
+#include "segment/region_solver.h"
 
 #include <benchmark/benchmark.h>
 
@@ -131,6 +132,48 @@ void dab(benchmark::State &state)
     }
 }
 
+/// Two cloths of 24 megapixels, together a quarter of the picture: what a region's tool waits for.
+const PhotoLevels &cloths()
+{
+    static const auto levels =
+        PhotoLevels::load(bench::makePhotoFile(BUTTONHOLE_DEMO "/washing-line.jpg", 24));
+    return **levels;
+}
+
+void solveCloths(benchmark::State &state, size_t known)
+{
+    const auto px = float(cloths().photo().width) / 2400;
+    RegionAsk ask{{{{{950 * px, 800 * px}}, 8, false}, {{{1650 * px, 750 * px}}, 8, false}}, {}, 0};
+    const RegionAsk first{{ask.marks[0]}, {}, 0};
+    for (auto _ : state) {
+        RegionSolver solver;
+        if (known > 0) {
+            state.PauseTiming();
+            benchmark::DoNotOptimize(solver.solve(cloths(), first));
+            state.ResumeTiming();
+        }
+        benchmark::DoNotOptimize(solver.solve(cloths(), known > 0 ? ask : first));
+    }
+}
+
+void regionClick(benchmark::State &state)
+{
+    solveCloths(state, 0);
+}
+
+void regionFurther(benchmark::State &state)
+{
+    solveCloths(state, 1);
+}
+
+/// What belongs under a held tip of 400 px: one look.
+void holdLook(benchmark::State &state)
+{
+    const auto px = float(cloths().photo().width) / 2400;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(holdToEdges(cloths(), {1290 * px, 700 * px}, 200, 0.5F));
+}
+
 /// Collects times by name.
 class Collector : public benchmark::BenchmarkReporter
 {
@@ -168,6 +211,16 @@ void printTable(const std::map<std::string, double> &ms)
             line("whole render in memory, glass, hue curve, tone and toning", "renderFullMix", "",
                  0);
         }
+        const auto answer = [&](const char *what, const char *name, const char *bar, double most) {
+            bench::print({size + ", " + what, bench::text("%.0f ms", at(name, mp)),
+                          bench::text("copy of the same bytes %.1f ms", copying),
+                          bench::text("%.0f", at(name, mp) / copying), bar, at(name, mp) <= most});
+        };
+        if (mp == 24) {
+            answer("region from a click, to exact", "regionClick", "<= 300 ms", 300);
+            answer("region from one mark more", "regionFurther", "<= 300 ms", 300);
+            answer("look of a held tip of 400 px", "holdLook", "", 0);
+        }
         line("pyramid of a photo", "pyramid", "", 0);
         bench::print({size + ", dab of 400 px into the mask", bench::text("%.2f ms", at("dab", mp)),
                       bench::text("at 6 MP %.2f ms", at("dab", 6)),
@@ -195,6 +248,9 @@ int main(int argc, char **argv)
         if (mp == 24) {
             add("renderHues", renderHues);
             add("renderFullMix", renderFullMix);
+            add("regionClick", regionClick);
+            add("regionFurther", regionFurther);
+            add("holdLook", holdLook);
         }
         add("pyramid", pyramid);
         add("dab", dab);

@@ -171,6 +171,10 @@ private:
                             pixels + size_t(y - ty * kTileSize) * kTileSize);
         });
         plane.compact(area);
+        // A file of many steps holds more than memory should: what nobody looks at stays packed.
+        std::vector<std::shared_ptr<TileBlock>> blocks;
+        plane.visitBlocks([&](const auto &block) { blocks.push_back(block); });
+        parallelFor(int(blocks.size()), [&](int i) { blocks[size_t(i)]->pack(); });
     }
 
     const ZipReader &m_zip;

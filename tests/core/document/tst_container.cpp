@@ -87,6 +87,15 @@ private Q_SLOTS:
         const Rect all{0, 0, 640, 480};
         QCOMPARE(test::maskOf(back->work.take().keeps[0], all),
                  test::maskOf(before.work.take().keeps[0], all));
+        size_t tiles = 0;
+        const auto again = load();
+        again->work.take().visitPlanes([&](const MaskPlane &plane) {
+            plane.visitBlocks([&](const auto &block) {
+                ++tiles;
+                QVERIFY(block->isPacked()); // until somebody looks
+            });
+        });
+        QVERIFY(tiles > 0);
         QCOMPARE(back->photo.relativePath, std::string("pond.png"));
         QCOMPARE(back->photo.sha256.size(), size_t(64));
         // It is an ordinary ZIP whose first entry names the type.
