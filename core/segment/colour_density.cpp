@@ -47,8 +47,7 @@ int ColourDensity::binOf(const cv::Vec3f &lab)
 void ColourDensity::finish()
 {
     const double sum = std::accumulate(m_bins.begin(), m_bins.end(), 0.0);
-    m_isEmpty = sum <= 0;
-    if (m_isEmpty)
+    if (sum <= 0)
         return;
     for (int round = 0; round < 2; ++round) {
         smoothAxis(m_bins, kLightness, size_t(kChroma) * kChroma);

@@ -21,11 +21,9 @@ public:
     /// After the last add(): spreads samples to similar colours, and makes the sum 1.
     void finish();
     float at(int bin) const { return m_bins[size_t(bin)]; }
-    bool isEmpty() const { return m_isEmpty; }
 
 private:
     std::vector<float> m_bins;
-    bool m_isEmpty = true;
 };
 
 /// The share of evidence, 0..1, that a colour is of `own` and not of `other`; 0.5 where both have

@@ -24,25 +24,6 @@ constexpr float kFree = 0.2F;         ///< OKLab, what may be crossed then
 constexpr float kMost = 0.15F;        ///< and at most where there is one
 constexpr float kSoftShare = 0.25F;   ///< of the cost: over it the share falls from 1 to 0
 
-/// The middle half of the differences between neighbours near the centre.
-float textureAt(const cv::Mat3f &lab, cv::Point centre, int radius)
-{
-    std::vector<float> steps;
-    const cv::Rect part =
-        cv::Rect(centre.x - radius, centre.y - radius, 2 * radius + 1, 2 * radius + 1) &
-        cv::Rect(0, 0, lab.cols - 1, lab.rows - 1);
-    for (int y = part.y; y < part.br().y; ++y)
-        for (int x = part.x; x < part.br().x; ++x) {
-            steps.push_back(float(cv::norm(lab(y, x) - lab(y, x + 1))));
-            steps.push_back(float(cv::norm(lab(y, x) - lab(y + 1, x))));
-        }
-    if (steps.empty())
-        return 0;
-    const auto nth = steps.begin() + ptrdiff_t(steps.size() / 2);
-    std::nth_element(steps.begin(), nth, steps.end());
-    return std::min(*nth, kMostTexture);
-}
-
 /// 0..1 for each pixel of the frame.
 cv::Mat1f shareInFrame(const Frame &frame, const PhotoPoint &centre, float radiusPx,
                        float strictness)
@@ -53,7 +34,12 @@ cv::Mat1f shareInFrame(const Frame &frame, const PhotoPoint &centre, float radiu
     const int core = std::max(0, int(0.12 * radiusPx * frame.scale));
     cv::Mat1f cost(frame.lab.size(), 1e6F);
     cv::circle(cost, at, core, 0.0F, cv::FILLED);
-    cost = geodesicDistance(frame.lab, cost, textureAt(frame.lab, at, std::max(2, core)), kPerPx);
+    cv::Mat1b middleOfTip = cv::Mat1b::zeros(cost.size());
+    const int radius = std::max(2, core);
+    cv::rectangle(middleOfTip, {at.x - radius, at.y - radius}, {at.x + radius, at.y + radius}, 255,
+                  cv::FILLED);
+    const float texture = textureUnder(frame.lab, middleOfTip, kMostTexture);
+    cost = geodesicDistance(frame.lab, cost, texture, kPerPx);
     const Rest rest = restingCost(frame.lab, cost, {}, {0.02F, kMost, double(cost.total())});
     const float limit = rest.standsOut < kStandsOut
                             ? std::max(rest.cost, kFree * (1.5F - strictness))

@@ -1,5 +1,8 @@
 #include "segment/geodesic.h"
 
+#include <algorithm>
+#include <vector>
+
 namespace buttonhole
 {
 
@@ -72,6 +75,22 @@ cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored,
             break;
     }
     return seeds;
+}
+
+float textureUnder(const cv::Mat3f &lab, const cv::Mat1b &mask, float most)
+{
+    std::vector<float> steps;
+    for (int y = 0; y + 1 < lab.rows; ++y)
+        for (int x = 0; x + 1 < lab.cols; ++x)
+            if (mask(y, x)) {
+                steps.push_back(float(cv::norm(lab(y, x) - lab(y, x + 1))));
+                steps.push_back(float(cv::norm(lab(y, x) - lab(y + 1, x))));
+            }
+    if (steps.empty())
+        return 0;
+    const auto nth = steps.begin() + ptrdiff_t(steps.size() / 2);
+    std::nth_element(steps.begin(), nth, steps.end());
+    return std::min(*nth, most);
 }
 
 } // namespace buttonhole

@@ -14,4 +14,7 @@ namespace buttonhole
 /// the raster in four passes.
 cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored, float perPx);
 
+/// The median difference between neighbours under `mask`, at most `most`: mere texture.
+float textureUnder(const cv::Mat3f &lab, const cv::Mat1b &mask, float most);
+
 } // namespace buttonhole

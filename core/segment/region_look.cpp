@@ -32,23 +32,6 @@ void drawMark(cv::Mat1b &on, const Frame &frame, const RegionMark &mark)
         cv::line(on, at(i == 0 ? 0 : i - 1), at(i), 255, thickness);
 }
 
-/// The difference between neighbours that is mere texture on the marked thing.
-float textureOf(const RegionLook &look)
-{
-    std::vector<float> steps;
-    for (int y = 0; y + 1 < look.frame.lab.rows; ++y)
-        for (int x = 0; x + 1 < look.frame.lab.cols; ++x)
-            if (look.keep(y, x)) {
-                steps.push_back(float(cv::norm(look.frame.lab(y, x) - look.frame.lab(y, x + 1))));
-                steps.push_back(float(cv::norm(look.frame.lab(y, x) - look.frame.lab(y + 1, x))));
-            }
-    if (steps.empty())
-        return 0;
-    const auto nth = steps.begin() + ptrdiff_t(steps.size() / 2);
-    std::nth_element(steps.begin(), nth, steps.end());
-    return *nth;
-}
-
 /// Where ways from what is not kept start, and what that costs.
 cv::Mat1f startsOutside(const RegionLook &look, bool atPhotoBorder)
 {
@@ -128,7 +111,7 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
 {
     cv::Mat3f calm;
     cv::GaussianBlur(look.frame.lab, calm, {0, 0}, 0.8);
-    const float texture = std::min(textureOf(look), kMostTexture);
+    const float texture = textureUnder(look.frame.lab, look.keep, kMostTexture);
     const float farther = std::exp2(1.5F * reach);
     const bool hasKeep = cv::countNonZero(look.keep) > 0;
     cv::Mat1f out = startsOutside(look, atPhotoBorder);
