@@ -281,23 +281,13 @@ void ColourFieldView::paintEvent(QPaintEvent *)
         painter.drawImage(field.adjusted(1, 1, -1, -1), m_image);
     if (!shown)
         return;
-    const auto outline = [&](const auto &draw) {
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(QColor(20, 16, 10, 190), 3));
-        draw();
-        painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
-        draw();
-    };
     painter.setClipRect(field);
     for (const double turn : {0.0, field.width(), -field.width()})
-        outline([&] {
-            painter.drawRoundedRect(windowRect(*shown).translated(turn, 0).adjusted(0, 2, 0, -2), 3,
-                                    3);
-        });
+        drawThreadBox(painter, windowRect(*shown).translated(turn, 0).adjusted(0, 2, 0, -2), 3);
     painter.setClipping(false);
     QPointF at = placeOfChroma(double(shown->range.chroma.least));
     at.setY(std::clamp(at.y(), 3.0, height() - 3.0)); // seen at the ends too
-    outline([&] { painter.drawLine(at - QPointF(6, 0), at + QPointF(6, 0)); });
+    drawThreadBox(painter, QRectF(at - QPointF(6, 0.5), at + QPointF(6, 0.5)), 0.5);
 }
 
 } // namespace buttonhole::app

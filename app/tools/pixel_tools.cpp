@@ -1,6 +1,7 @@
 #include "tools/pixel_tools.h"
 
 #include "mask/tone_window.h"
+#include "window/theme.h"
 
 #include <QPainter>
 
@@ -78,11 +79,7 @@ void PickTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     const QRectF box = QRectF(view.toWidget({m_start.point.x, m_start.point.y}),
                               view.toWidget({m_now.point.x, m_now.point.y}))
                            .normalized();
-    painter.setPen(QPen(QColor(20, 16, 10, 190), 3));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawRoundedRect(box, 4, 4);
-    painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
-    painter.drawRoundedRect(box, 4, 4);
+    drawThreadBox(painter, box, 4);
 }
 
 void ColourWindowTool::picked(const Pick &pick)

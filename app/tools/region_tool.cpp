@@ -1,5 +1,7 @@
 #include "tools/region_tool.h"
 
+#include "window/theme.h"
+
 #include <QPainter>
 #include <QPainterPath>
 
@@ -281,11 +283,7 @@ void RegionTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     if (ask->box && !ask->box->isEmpty()) {
         const QRectF box(view.toWidget({double(ask->box->x0), double(ask->box->y0)}),
                          view.toWidget({double(ask->box->x1), double(ask->box->y1)}));
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(QColor(20, 16, 10, 190), 3));
-        painter.drawRoundedRect(box, 4, 4);
-        painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
-        painter.drawRoundedRect(box, 4, 4);
+        drawThreadBox(painter, box, 4);
     }
     for (size_t i = 0; i < ask->marks.size(); ++i)
         paintMark(painter, ask->marks[i], view, int(i) == m_hovered);

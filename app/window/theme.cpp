@@ -189,4 +189,13 @@ void drawFocusStitch(QPainter &painter, const QRectF &around)
     painter.drawRoundedRect(around, 5, 5);
 }
 
+void drawThreadBox(QPainter &painter, const QRectF &box, double radius)
+{
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(QColor(20, 16, 10, 190), 3));
+    painter.drawRoundedRect(box, radius, radius);
+    painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
+    painter.drawRoundedRect(box, radius, radius);
+}
+
 } // namespace buttonhole::app

@@ -40,4 +40,7 @@ QFont smallFont();
 void drawStitchLine(QPainter &painter, const QPointF &from, const QPointF &to);
 void drawFocusStitch(QPainter &painter, const QRectF &around);
 
+/// A box drawn over the picture: light thread on a dark shadow, seen on any colour.
+void drawThreadBox(QPainter &painter, const QRectF &box, double radius);
+
 } // namespace buttonhole::app
