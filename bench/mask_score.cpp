@@ -63,6 +63,25 @@ Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
             bandError / std::max(band, 1.0)};
 }
 
+WorstError worstError(const cv::Mat1f &mask, const cv::Mat1f &matte)
+{
+    WorstError worst;
+    for (const bool isTooMuch : {false, true}) {
+        const cv::Mat1b wrong =
+            isTooMuch ? (mask > 0.5F) & (matte < 0.5F) : (mask < 0.5F) & (matte > 0.5F);
+        cv::Mat1b framed;
+        cv::copyMakeBorder(wrong, framed, 1, 1, 1, 1, cv::BORDER_CONSTANT, 0);
+        cv::Mat1f depth;
+        cv::distanceTransform(framed, depth, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+        double most = 0;
+        cv::Point at;
+        cv::minMaxLoc(depth, nullptr, &most, nullptr, &at);
+        if (most > worst.radiusPx)
+            worst = {{float(at.x) - 0.5F, float(at.y) - 0.5F}, most, isTooMuch};
+    }
+    return worst;
+}
+
 cv::Mat1f toMat(const MaskPlane &plane)
 {
     cv::Mat1f out(plane.height(), plane.width());

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/photo_point.h"
 #include "raster/mask_plane.h"
 
 #include <opencv2/core.hpp>
@@ -20,6 +21,14 @@ struct Score {
 /// A matte of the demo folder, 0..1. Ends the program where there is none.
 cv::Mat1f readMatte(const std::string &name);
 Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte);
+
+/// The middle of the largest error, where one would click next.
+struct WorstError {
+    PhotoPoint at;
+    double radiusPx = 0;    ///< of the largest disc in it
+    bool isTooMuch = false; ///< otherwise: missing
+};
+WorstError worstError(const cv::Mat1f &mask, const cv::Mat1f &matte);
 cv::Mat1f toMat(const MaskPlane &plane);
 
 } // namespace buttonhole::bench

@@ -79,30 +79,6 @@ cv::Mat1f solved(RegionSolver &solver, const PhotoLevels &levels, const RegionAs
     return toMat(*plane);
 }
 
-/// The middle of the largest error: a mark that keeps what is missing or leaves what is too much.
-RegionMark worstError(const cv::Mat1f &mask, const cv::Mat1f &matte)
-{
-    RegionMark mark;
-    double deepest = 0;
-    for (const bool isLeave : {false, true}) {
-        const cv::Mat1b wrong =
-            isLeave ? (mask > 0.5F) & (matte < 0.5F) : (mask < 0.5F) & (matte > 0.5F);
-        cv::Mat1b framed;
-        cv::copyMakeBorder(wrong, framed, 1, 1, 1, 1, cv::BORDER_CONSTANT, 0);
-        cv::Mat1f depth;
-        cv::distanceTransform(framed, depth, cv::DIST_L2, cv::DIST_MASK_PRECISE);
-        double most = 0;
-        cv::Point at;
-        cv::minMaxLoc(depth, nullptr, &most, nullptr, &at);
-        if (most <= deepest)
-            continue;
-        deepest = most;
-        const float radius = std::clamp(float(most), 1.0F, 8.0F);
-        mark = {{{float(at.x) - 0.5F, float(at.y) - 0.5F}}, radius, isLeave};
-    }
-    return mark;
-}
-
 std::string clicksOrMore(int clicks)
 {
     return clicks > kMostClicks ? "> " + std::to_string(kMostClicks) : std::to_string(clicks);
@@ -118,7 +94,9 @@ void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1
     double first = 0;
     double best = 0;
     for (int clicks = 1; clicks <= kMostClicks && to95 > kMostClicks; ++clicks) {
-        ask.marks.push_back(worstError(mask, matte));
+        const WorstError worst = worstError(mask, matte);
+        ask.marks.push_back(
+            {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch});
         double ms = 0;
         mask = solved(solver, levels, ask, ms);
         const double iou = compare(mask, matte).iou;

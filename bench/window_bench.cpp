@@ -1,8 +1,7 @@
 // The real window, offscreen: from an event to the pixels it changes. Each figure stands beside a
 // reference timed in the same run.
 #include "make_photo.h"
-#include "table.h"
-#include "window_driver.h"
+#include "window_timing.h"
 
 #include "io/file.h"
 #include "io/jpeg.h"
@@ -20,42 +19,16 @@ namespace
 {
 
 using namespace buttonhole;
+using bench::Clock;
 using bench::median;
+using bench::msSince;
+using bench::PaintCounter;
 using bench::print;
+using bench::printTimes;
 using bench::quantile;
 using bench::text;
-using Clock = std::chrono::steady_clock;
-
-double msSince(Clock::time_point start)
-{
-    return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
-}
-
-/// Counts the paints of the canvas.
-class PaintCounter : public QObject
-{
-public:
-    explicit PaintCounter(QWidget &widget) { widget.installEventFilter(this); }
-    int count = 0;
-    bool eventFilter(QObject *, QEvent *event) override
-    {
-        count += event->type() == QEvent::Paint ? 1 : 0;
-        return false;
-    }
-};
-
-/// Milliseconds until the canvas has painted what `act` changed.
-template <class Act>
-double untilPainted(PaintCounter &paints, const Act &act)
-{
-    const int before = paints.count;
-    const auto start = Clock::now();
-    act();
-    do
-        QCoreApplication::processEvents();
-    while (paints.count == before);
-    return msSince(start);
-}
+using bench::untilPainted;
+using bench::zoom;
 
 void sendMouse(QWidget &canvas, QEvent::Type type, const QPointF &at,
                Qt::MouseButton button = Qt::LeftButton,
@@ -104,29 +77,9 @@ double canvasCopyMs(const QSize &size)
     return median(times);
 }
 
-void printTimes(const char *what, const std::vector<double> &times, double copy, double most,
-                double most99)
-{
-    const double middle = median(times);
-    const double late = quantile(times, 0.99);
-    print({what, text("%.1f ms", middle) + text(" (99 %%: %.1f)", late),
-           text("copy of the canvas %.2f ms", copy), text("%.0f", middle / copy),
-           text("<= %.0f ms", most) + (most99 > 0 ? text(" (99 %%: %.0f)", most99) : ""),
-           middle <= most && (most99 <= 0 || late <= most99)});
-}
-
 void setTip(test::WindowDriver &driver, float sizePx)
 {
     driver.window().brush().setTip({sizePx, 0.5F, 0.5F, 1, PressureSteers::Size});
-}
-
-void zoom(test::WindowDriver &driver, double scale)
-{
-    if (scale > 0)
-        driver.canvas().zoomTo(scale);
-    else
-        driver.canvas().fit();
-    driver.settle();
 }
 
 void benchBrush(test::WindowDriver &driver, double copy)
@@ -418,6 +371,8 @@ int main(int argc, char **argv)
         benchSlider(driver, copy);
     if (asked("grey"))
         benchGrey(driver, copy);
+    if (asked("masks"))
+        bench::benchMasks(driver, copy);
     if (asked("zoom"))
         benchZoomAndPan(driver, copy);
     if (asked("memory"))

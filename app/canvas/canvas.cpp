@@ -406,6 +406,10 @@ void Canvas::unpick(const QRect &part)
 
 void Canvas::startStitch()
 {
+    if (m_session.hasPhoto() && !isSharp()) { // the picture comes first
+        m_stitchTimer.start();
+        return;
+    }
     m_stitchWanted = false;
     const Keep *keep = m_session.keep();
     if (!keep || !keep->on || !m_showsStitch) {

@@ -34,7 +34,7 @@ ColourFieldView::ColourFieldView(Session &session, Jobs &jobs, QWidget *parent)
                   "Drag across hues to keep them; then drag the window or its sides.\n"
                   "The bar is the least chroma that is kept."));
     m_soon.setSingleShot(true);
-    m_soon.setInterval(150);
+    m_soon.setInterval(300);
     connect(&m_soon, &QTimer::timeout, this, &ColourFieldView::measure);
     const auto soon = [this] {
         update();

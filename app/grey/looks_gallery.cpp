@@ -23,7 +23,7 @@ bool sameButGrey(const Take &a, const Take &b)
     if (a.keeps.size() != b.keeps.size())
         return false;
     for (size_t i = 0; i < a.keeps.size(); ++i)
-        if (foldedContent(a.keeps[i]) != foldedContent(b.keeps[i]) ||
+        if (shapedContent(a.keeps[i]) != shapedContent(b.keeps[i]) ||
             a.keeps[i].on != b.keeps[i].on || a.keeps[i].strength != b.keeps[i].strength)
             return false;
     return true;

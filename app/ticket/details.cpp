@@ -77,6 +77,12 @@ void Details::addKeepControls()
     grow.eases = true;
     addNumber(tr("Grow"), tr("Moves the mask's edge outwards, or inwards below 0, px of the photo"),
               {grow, [](Keep &k) -> float & { return k.growPx; }});
+    Slider::Range clean = Slider::Range::of(0, kMostCleanPx, 0, " px");
+    clean.eases = true;
+    addNumber(tr("Drop specks"), tr("Parts of the mask up to this long are left out"),
+              {clean, [](Keep &k) -> float & { return k.specksPx; }});
+    addNumber(tr("Fill holes"), tr("Holes in the mask up to this long are closed"),
+              {clean, [](Keep &k) -> float & { return k.holesPx; }});
 
     m_invert = new QCheckBox(tr("Everything but this"), m_keepPart);
     m_invert->setToolTip(tr("Keep the colour of all that is not in the mask"));
@@ -146,6 +152,8 @@ void Details::addNumber(const QString &name, const QString &help, const KeepNumb
                       [member = number.member](const Keep &keep) {
                           Keep copy;
                           copy.strength = keep.strength;
+                          copy.specksPx = keep.specksPx;
+                          copy.holesPx = keep.holesPx;
                           copy.growPx = keep.growPx;
                           copy.featherPx = keep.featherPx;
                           copy.look = keep.look;

@@ -8,7 +8,9 @@
 
 #include <QButtonGroup>
 #include <QCheckBox>
+#include <QComboBox>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -54,6 +56,7 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(8);
     addSigns();
+    addLimit();
     addColourWindow();
     addToneWindow();
     addMatch();
@@ -96,6 +99,53 @@ void StepDetails::addSigns()
     }
     row->addStretch();
     static_cast<QVBoxLayout *>(layout())->addLayout(row);
+}
+
+void StepDetails::addLimit()
+{
+    auto *row = new QHBoxLayout;
+    auto *label = new QLabel(tr("Acts"), this);
+    m_limit = new QComboBox(this);
+    m_limit->setObjectName(QStringLiteral("limit"));
+    m_limit->setAccessibleName(tr("Where the step acts"));
+    m_limit->setToolTip(tr("Hold this step to what the mask, or a step above, already covers"));
+    label->setBuddy(m_limit);
+    connect(m_limit, &QComboBox::activated, this, [this](int i) {
+        const Step *step = m_session.step();
+        const uint64_t limit = m_limit->itemData(i).toULongLong();
+        if (step && step->insideOf != limit)
+            m_session.edit(tr("Where the step acts"),
+                           withStep(*m_session.take(), m_session.keep()->id, step->id,
+                                    [&](Step &s) { s.insideOf = limit; }));
+    });
+    row->addWidget(label);
+    row->addWidget(m_limit, 1);
+    static_cast<QVBoxLayout *>(layout())->addLayout(row);
+}
+
+void StepDetails::refreshLimit()
+{
+    const Step *step = m_session.step();
+    m_limit->clear();
+    m_limit->addItem(tr("Anywhere"), QVariant::fromValue<qulonglong>(Step::kAnywhere));
+    m_limit->addItem(tr("Inside what is there"),
+                     QVariant::fromValue<qulonglong>(Step::kWhatIsThere));
+    const auto &steps = m_session.keep()->steps;
+    for (size_t i = 0; i < steps.size() && steps[i].id != step->id; ++i)
+        m_limit->addItem(tr("Inside step %1, %2")
+                             .arg(i + 1)
+                             .arg(QString::fromStdString(steps[i].shape->title())),
+                         QVariant::fromValue<qulonglong>(steps[i].id));
+    int at = m_limit->findData(QVariant::fromValue<qulonglong>(step->insideOf));
+    if (at < 0) { // removed, or moved behind this one
+        const Step *other = m_session.keep()->findStep(step->insideOf);
+        m_limit->addItem(
+            other ? tr("Inside a later step, %1").arg(QString::fromStdString(other->shape->title()))
+                  : tr("Anywhere (its step is gone)"),
+            QVariant::fromValue<qulonglong>(step->insideOf));
+        at = m_limit->count() - 1;
+    }
+    m_limit->setCurrentIndex(at);
 }
 
 template <class StepType, class Data>
@@ -246,6 +296,7 @@ void StepDetails::refresh()
     const std::string kind = step->shape->kind();
     for (int i = 0; i < m_signs.size(); ++i)
         m_signs[i]->setChecked(i == int(step->sign));
+    refreshLimit();
     for (const Number &number : m_numbers) {
         const double value = number.kind == kind ? number.get(*step->shape) : std::nan("");
         number.slider->setVisible(!std::isnan(value));

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 class QCheckBox;
+class QComboBox;
 class QToolButton;
 
 namespace buttonhole::app
@@ -34,6 +35,8 @@ private:
         std::function<bool(const StepShape &)> get;
     };
     void addSigns();
+    void addLimit();
+    void refreshLimit();
     void addColourWindow();
     void addToneWindow();
     void addMatch();
@@ -49,6 +52,7 @@ private:
 
     Session &m_session;
     QList<QToolButton *> m_signs;
+    QComboBox *m_limit = nullptr;
     QList<Number> m_numbers;
     QList<Switch> m_switches;
 };

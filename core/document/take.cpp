@@ -1,6 +1,7 @@
 #include "document/take.h"
 
 #include <algorithm>
+#include <map>
 
 namespace buttonhole
 {
@@ -101,8 +102,14 @@ Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId)
         return take;
     Keep copy = *it;
     copy.id = take.nextId++;
-    for (Step &step : copy.steps)
+    std::map<uint64_t, uint64_t> newIds;
+    for (Step &step : copy.steps) {
+        newIds[step.id] = take.nextId;
         step.id = take.nextId++;
+    }
+    for (Step &step : copy.steps)
+        if (const auto renamed = newIds.find(step.insideOf); renamed != newIds.end())
+            step.insideOf = renamed->second;
     const std::string base = copy.name;
     for (int n = 2; take.findKeep(copy.name); ++n)
         copy.name = base + " " + std::to_string(n);

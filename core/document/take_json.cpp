@@ -25,12 +25,18 @@ json startFrom(const std::string &extra)
     return extra.empty() ? json::object() : json::parse(extra);
 }
 
+constexpr const char *kWhatIsThere = "what-is-there";
+
 json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
 {
     json out{{"id", step.id},
              {"kind", step.shape->kind()},
              {"sign", toWord(step.sign)},
              {"on", step.on}};
+    if (step.insideOf == Step::kWhatIsThere)
+        out["insideOf"] = kWhatIsThere;
+    else if (step.insideOf != Step::kAnywhere)
+        out["insideOf"] = step.insideOf;
     if (writer)
         writer->startShape(step.shape->content());
     step.shape->toJson(out, writer,
@@ -51,6 +57,8 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     take.nextId = std::max(take.nextId, step.id + 1);
     step.sign = *sign;
     step.on = in.value("on", true);
+    if (const auto inside = in.find("insideOf"); inside != in.end())
+        step.insideOf = *inside == kWhatIsThere ? Step::kWhatIsThere : inside->get<uint64_t>();
     step.shape = std::move(*shape);
     return step;
 }
@@ -86,6 +94,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
     keep.on = in.value("on", true);
     keep.invert = in.value("invert", false);
     keep.strength = in.value("strength", 1.0F);
+    keep.specksPx = in.value("specksPx", 0.0F);
+    keep.holesPx = in.value("holesPx", 0.0F);
     keep.growPx = in.value("growPx", 0.0F);
     keep.featherPx = in.value("featherPx", 0.0F);
     if (in.contains("look"))
@@ -102,8 +112,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
         }
         keep.steps.push_back(std::move(*step));
     }
-    keep.extraJson = extraOf(
-        in, {"id", "name", "on", "strength", "growPx", "featherPx", "invert", "look", "steps"});
+    keep.extraJson = extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "growPx",
+                                  "featherPx", "invert", "look", "steps"});
     return keep;
 }
 
@@ -140,9 +150,14 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     return take;
 }
 
-/// The first version knew no grey but luminance, the second no keep but its steps and strength.
+/// The first version knew no grey but luminance, the second no keep but its steps and strength, the
+/// third no cleaning and no step that acts inside another.
 int firstReader(const Take &take)
 {
+    const auto isLimited = [](const Step &step) { return step.insideOf != Step::kAnywhere; };
+    for (const Keep &keep : take.keeps)
+        if (keep.isCleaned() || std::any_of(keep.steps.begin(), keep.steps.end(), isLimited))
+            return 4;
     for (const Keep &keep : take.keeps)
         if (keep.hasMargin() || !keep.look.isOff())
             return 3;
@@ -164,6 +179,10 @@ json takeToJson(const Take &take, MaskWriter *writer)
         one["on"] = keep.on;
         one["strength"] = keep.strength;
         one["invert"] = keep.invert;
+        if (keep.specksPx != 0)
+            one["specksPx"] = keep.specksPx;
+        if (keep.holesPx != 0)
+            one["holesPx"] = keep.holesPx;
         if (keep.growPx != 0)
             one["growPx"] = keep.growPx;
         if (keep.featherPx != 0)

@@ -1,6 +1,7 @@
 #include "mask/colour_window.h"
 
 #include "mask/step_json.h"
+#include "mask/window_rows.h"
 
 #include <cmath>
 
@@ -12,19 +13,8 @@ namespace
 
 using nlohmann::json;
 
-constexpr int kHueSteps = 1440;
 constexpr float kMostChroma = 0.5F;
-/// Darker than this, noise would be taken for strong colour in the shade.
-constexpr float kDarkest = 0.12F;
 constexpr double kRadPerDeg = 3.14159265358979323846 / 180.0;
-
-/// A turn in 0..4 that rises with the hue and needs no trigonometry.
-float turnOf(float a, float b)
-{
-    const float sum = std::max(std::abs(a) + std::abs(b), 1e-12F);
-    const float part = b / sum;
-    return a < 0 ? 2 - part : part < 0 ? part + 4 : part;
-}
 
 /// The hue, degrees, of a turn.
 double degOf(double turn)
@@ -80,44 +70,26 @@ ColourWindowStep::ColourWindowStep(ColourWindow window)
 
 ColourWindowStep::Tabled ColourWindowStep::tabled(const ColourRange &range)
 {
-    Tabled out{range, std::vector<float>(kHueSteps + 2)};
+    Tabled out{range, std::vector<float>(kWindowHueSteps + 2)};
     const float half = range.hueWidthDeg / 2;
     const SoftRange hue{-half, half, range.hueSoftDeg};
-    for (int i = 0; i < kHueSteps + 2; ++i) {
-        const double deg = degOf(4.0 * (i % kHueSteps) / kHueSteps);
+    for (int i = 0; i < kWindowHueSteps + 2; ++i) {
+        const double deg = degOf(4.0 * (i % kWindowHueSteps) / kWindowHueSteps);
         out.hue[size_t(i)] = hue.at(float(std::remainder(deg - range.hueDeg, 360.0)));
     }
     return out;
 }
 
-float ColourWindowStep::shareOf(const Tabled &in, float chroma, float hueAt)
-{
-    const float byChroma = in.range.chroma.at(chroma);
-    if (byChroma == 0)
-        return 0;
-    const int below = int(hueAt);
-    const float part = hueAt - float(below);
-    const float byHue =
-        in.hue[size_t(below)] + part * (in.hue[size_t(below) + 1] - in.hue[size_t(below)]);
-    return byChroma * byHue;
-}
-
 void ColourWindowStep::coverageRow(const float *L, const float *a, const float *b, int n,
                                    float *out) const
 {
-    const SoftRange &lightness = m_window.range.lightness;
-    const float middle = (lightness.least + lightness.most) / 2;
-    for (int i = 0; i < n; ++i) {
-        const float chroma = std::sqrt(a[i] * a[i] + b[i] * b[i]);
-        const float hueAt = turnOf(a[i], b[i]) * (float(kHueSteps) / 4);
-        float share = m_window.followsShading
-                          ? shareOf(m_range, chroma * middle / std::max(L[i], kDarkest), hueAt)
-                          : shareOf(m_range, chroma, hueAt) * lightness.at(L[i]);
-        for (const Tabled &excluded : m_excluded)
-            if (share > 0)
-                share *= 1 - shareOf(excluded, chroma, hueAt) * excluded.range.lightness.at(L[i]);
-        out[i] = share;
-    }
+    const auto rowOf = [](const Tabled &in) {
+        return RangeRow{&in.range.chroma, &in.range.lightness, in.hue.data()};
+    };
+    std::vector<RangeRow> excluded;
+    std::transform(m_excluded.begin(), m_excluded.end(), std::back_inserter(excluded), rowOf);
+    windowRow(rowOf(m_range), m_window.followsShading, excluded.data(), excluded.size(), L, a, b, n,
+              out);
 }
 
 std::string ColourWindowStep::summary() const

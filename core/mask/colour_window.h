@@ -58,7 +58,6 @@ private:
         std::vector<float> hue;
     };
     static Tabled tabled(const ColourRange &range);
-    static float shareOf(const Tabled &in, float chroma, float hueAt);
 
     ColourWindow m_window;
     Tabled m_range;

@@ -22,23 +22,75 @@ Rect widened(const Rect &area, int by, const Rect &picture)
     return intersected({area.x0 - by, area.y0 - by, area.x1 + by, area.y1 + by}, picture);
 }
 
-/// The folded mask, grown.
+/// Copies what lies in `to` out of a larger part.
+void copyOut(const MaskPart &from, MaskPart &to)
+{
+    const int width = to.area.width();
+    for (int y = to.area.y0; y < to.area.y1; ++y)
+        std::copy_n(from.values.data() + size_t(y - from.area.y0) * size_t(from.area.width()) +
+                        size_t(to.area.x0 - from.area.x0),
+                    width, to.values.data() + size_t(y - to.area.y0) * size_t(width));
+}
+
+/// The folded mask without specks and holes.
+void cleanedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
+                 const FoldedSource &folded)
+{
+    const int specks = int(keep.specksPx) >> level;
+    const int holes = int(keep.holesPx) >> level;
+    if (specks == 0 && holes == 0) {
+        folded(level, out.area, out.values.data());
+        return;
+    }
+    MaskPart part(widened(out.area, specks + holes + 2, levels.rectOf(level)));
+    folded(level, part.area, part.values.data());
+    dropSpecks(part, specks);
+    fillHoles(part, holes);
+    copyOut(part, out);
+}
+
+/// Cleaned, then grown.
 void grownMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
                const FoldedSource &folded)
 {
     const float radius = keep.growPx / float(1 << level);
     if (radius == 0) {
-        folded(level, out.area, out.values.data());
+        cleanedMask(levels, keep, level, out, folded);
         return;
     }
     MaskPart part(widened(out.area, growMargin(radius), levels.rectOf(level)));
-    folded(level, part.area, part.values.data());
+    cleanedMask(levels, keep, level, part, folded);
     grow(part, radius);
-    const int width = out.area.width();
-    for (int y = out.area.y0; y < out.area.y1; ++y)
-        std::copy_n(part.values.data() + size_t(y - part.area.y0) * size_t(part.area.width()) +
-                        size_t(out.area.x0 - part.area.x0),
-                    width, out.values.data() + size_t(y - out.area.y0) * size_t(width));
+    copyOut(part, out);
+}
+
+/// What a step acts inside of, 0..65535. @return false: anywhere
+bool readLimit(const PhotoLevels &levels, const Keep &keep, const Step &step, int level,
+               const Rect &area, const std::vector<uint16_t> &before, std::vector<uint16_t> &out)
+{
+    if (step.insideOf == Step::kWhatIsThere) {
+        constexpr int kFully = 4; ///< a quarter of coverage is there as well
+        for (size_t i = 0; i < before.size(); ++i)
+            out[i] = uint16_t(std::min(65535, kFully * int(before[i])));
+        return true;
+    }
+    const Step *other = step.insideOf == step.id ? nullptr : keep.findStep(step.insideOf);
+    if (!other || !other->shape->isUnderstood())
+        return false;
+    const auto effect =
+        other->shape->coverage(levels, level, area, out.data(), out.data() + before.size());
+    if (effect == StepShape::Effect::None)
+        std::fill(out.begin(), out.end(), uint16_t(0));
+    return true;
+}
+
+/// Takes back what a step did outside of its limit, in proportion where that is soft.
+void mixBack(const std::vector<uint16_t> &before, const std::vector<uint16_t> &limit, uint16_t *out)
+{
+    for (size_t i = 0; i < before.size(); ++i) {
+        const int64_t change = (int64_t(out[i]) - before[i]) * limit[i];
+        out[i] = uint16_t(before[i] + (change + (change < 0 ? -32767 : 32767)) / 65535);
+    }
 }
 
 } // namespace
@@ -60,6 +112,8 @@ bool Keep::needsLevels() const
 Result<void> check(const Keep &keep)
 {
     if (auto fine = checkLimits({{"strength", keep.strength, 0, 1},
+                                 {"specks", keep.specksPx, 0, kMostCleanPx},
+                                 {"holes", keep.holesPx, 0, kMostCleanPx},
                                  {"grow", keep.growPx, -kMostGrowPx, kMostGrowPx},
                                  {"feather", keep.featherPx, 0, kMostFeatherPx}});
         !fine)
@@ -72,7 +126,8 @@ int reachPx(const Keep &keep)
     if (!keep.hasMargin())
         return 0;
     // Feathering on a coarser level reads whole pixels of it.
-    return growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
+    const int cleaned = keep.isCleaned() ? int(keep.specksPx + keep.holesPx) + 2 : 0;
+    return cleaned + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
 }
 
 void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
@@ -81,13 +136,19 @@ void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
     const size_t n = area.area();
     std::fill_n(out, n, uint16_t(0));
     std::vector<uint16_t> limits;
+    std::vector<uint16_t> before;
     for (const Step &step : keep.steps) {
         if (!step.on || !step.shape->isUnderstood())
             continue;
         limits.resize(2 * n);
         const auto effect =
             step.shape->coverage(levels, level, area, limits.data(), limits.data() + n);
+        const bool isLimited = step.insideOf != Step::kAnywhere;
+        if (isLimited)
+            before.assign(out, out + n);
         foldStep(step.sign, effect, limits.data(), limits.data() + n, out, n);
+        if (isLimited && readLimit(levels, keep, step, level, area, before, limits))
+            mixBack(before, limits, out);
     }
 }
 
@@ -95,9 +156,14 @@ uint64_t foldedContent(const Keep &keep)
 {
     uint64_t content = 0;
     for (const Step &step : keep.steps)
-        if (step.on && step.shape->isUnderstood())
+        if (step.on && step.shape->isUnderstood()) {
             content =
                 joinedContent(joinedContent(content, step.shape->content()), uint64_t(step.sign));
+            if (step.insideOf == Step::kAnywhere)
+                continue;
+            const Step *other = keep.findStep(step.insideOf);
+            content = joinedContent(content, other ? other->shape->content() : step.insideOf);
+        }
     return content;
 }
 
@@ -131,7 +197,8 @@ void shapedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
 
 uint64_t shapedContent(const Keep &keep)
 {
-    return joinedContent(joinedContent(foldedContent(keep), {keep.growPx, keep.featherPx}),
+    return joinedContent(joinedContent(foldedContent(keep),
+                                       {keep.specksPx, keep.holesPx, keep.growPx, keep.featherPx}),
                          uint64_t(keep.invert));
 }
 

@@ -6,13 +6,15 @@
 namespace buttonhole
 {
 
-/// A named part that stays in colour: a mask (its steps folded in order, then grown or shrunk,
-/// feathered, inverted, by its strength) and how its colour looks.
+/// A named part that stays in colour: a mask (its steps folded in order, cleaned of specks and
+/// holes, grown or shrunk, feathered, inverted, by its strength) and how its colour looks.
 struct Keep {
     uint64_t id = 0;
     std::string name;
     bool on = true;
     float strength = 1.0F; ///< 0..1, how much of the colour comes back
+    float specksPx = 0;    ///< parts of the mask up to this long are dropped, 0..kMostCleanPx
+    float holesPx = 0;     ///< holes up to this long are filled
     float growPx = 0;      ///< px of the photo, -kMostGrowPx..kMostGrowPx; negative shrinks
     float featherPx = 0;   ///< px of the photo, standard deviation, 0..kMostFeatherPx
     bool invert = false;   ///< everything but what the steps gather
@@ -22,7 +24,8 @@ struct Keep {
 
     const Step *findStep(uint64_t stepId) const;
     /// The mask depends on more than what the steps say of the pixel.
-    bool hasMargin() const { return growPx != 0 || featherPx != 0; }
+    bool hasMargin() const { return isCleaned() || growPx != 0 || featherPx != 0; }
+    bool isCleaned() const { return specksPx > 0 || holesPx > 0; }
     /// Needs a photo's smaller levels, not level 0 alone.
     bool needsLevels() const;
 };
@@ -49,8 +52,8 @@ void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
 uint64_t foldedContent(const Keep &keep);
 /// Gives a part of the folded mask, made or remembered.
 using FoldedSource = std::function<void(int level, const Rect &area, uint16_t *out)>;
-/// Grown, feathered and inverted. Feathering wider than a few pixels works on a coarser level: its
-/// cost does not depend on the width.
+/// Cleaned, grown, feathered and inverted. Feathering wider than a few pixels works on a coarser
+/// level: its cost does not depend on the width.
 void shapedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
                 uint16_t *out, const FoldedSource &folded);
 uint64_t shapedContent(const Keep &keep);

@@ -30,32 +30,37 @@ void dilateByDisc(MaskPart &part, int radius)
     cv::dilate(mat.clone(), mat, kernel, {-1, -1}, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
 }
 
-/// Running maximum over 2 * half + 1 values along one line of pixels: three comparisons each.
-class LineMaximum
+/// The greatest of 2 * half + 1 values along lines that go `dx` aside with each row, in place:
+/// three comparisons each, whole rows at a time.
+void maximumAlong(cv::Mat mat, int half, int dx)
 {
-public:
-    void run(uint16_t *first, ptrdiff_t step, int n, int half)
-    {
-        const int window = 2 * half + 1;
-        const int padded = (n + 2 * half + window - 1) / window * window;
-        m_forward.assign(size_t(padded), 0);
-        for (int i = 0; i < n; ++i)
-            m_forward[size_t(i + half)] = first[i * step];
-        m_backward = m_forward;
-        for (int i = 1; i < padded; ++i)
-            if (i % window != 0)
-                m_forward[size_t(i)] = std::max(m_forward[size_t(i)], m_forward[size_t(i) - 1]);
-        for (int i = padded - 2; i >= 0; --i)
-            if (i % window != window - 1)
-                m_backward[size_t(i)] = std::max(m_backward[size_t(i)], m_backward[size_t(i) + 1]);
-        for (int i = 0; i < n; ++i)
-            first[i * step] = std::max(m_backward[size_t(i)], m_forward[size_t(i + window - 1)]);
+    if (half == 0)
+        return;
+    const int window = 2 * half + 1;
+    const int side = dx == 0 ? 0 : half;
+    cv::Mat forward;
+    cv::copyMakeBorder(mat, forward, half, half, side, side, cv::BORDER_CONSTANT, 0);
+    cv::Mat backward = forward.clone();
+    const cv::Range own(std::max(dx, 0), forward.cols + std::min(dx, 0)); // has one beside it
+    const cv::Range next(own.start - dx, own.end - dx);
+    const auto join = [](cv::Mat &rows, int y, const cv::Range &at, int from,
+                         const cv::Range &fromAt) {
+        cv::Mat to = rows.row(y).colRange(at);
+        cv::max(to, rows.row(from).colRange(fromAt), to);
+    };
+    for (int y = 1; y < forward.rows; ++y)
+        if (y % window != 0)
+            join(forward, y, own, y - 1, next);
+    for (int y = forward.rows - 2; y >= 0; --y)
+        if (y % window != window - 1)
+            join(backward, y, next, y + 1, own);
+    for (int y = 0; y < mat.rows; ++y) {
+        cv::Mat to = mat.row(y);
+        cv::max(backward.row(y).colRange(side - dx * half, side - dx * half + mat.cols),
+                forward.row(y + 2 * half).colRange(side + dx * half, side + dx * half + mat.cols),
+                to);
     }
-
-private:
-    std::vector<uint16_t> m_forward;
-    std::vector<uint16_t> m_backward;
-};
+}
 
 void dilateByOctagon(MaskPart &part, int radius)
 {
@@ -63,24 +68,13 @@ void dilateByOctagon(MaskPart &part, int radius)
     // a + 2 b straight on; a regular one has b = (1 - sqrt(1/2)) of that.
     const int b = int(std::lround(radius * (1 - std::sqrt(0.5))));
     const int a = radius - 2 * b;
-    const int w = part.area.width();
-    const int h = part.area.height();
-    uint16_t *at = part.values.data();
-    LineMaximum line;
-    for (int y = 0; y < h; ++y)
-        line.run(at + ptrdiff_t(y) * w, 1, w, a);
-    for (int x = 0; x < w; ++x)
-        line.run(at + x, w, h, a);
-    for (int start = 1 - h; start < w; ++start) { // down to the right, then down to the left
-        const int y = std::max(0, -start);
-        const int x = std::max(0, start);
-        line.run(at + ptrdiff_t(y) * w + x, w + 1, std::min(w - x, h - y), b);
-    }
-    for (int start = 0; start < w + h - 1; ++start) {
-        const int y = std::max(0, start - (w - 1));
-        const int x = std::min(start, w - 1);
-        line.run(at + ptrdiff_t(y) * w + x, w - 1, std::min(x + 1, h - y), b);
-    }
+    const cv::Mat mat = matOf(part);
+    maximumAlong(mat, a, 0);
+    cv::Mat turned = mat.t();
+    maximumAlong(turned, a, 0);
+    cv::transpose(turned, mat);
+    maximumAlong(mat, b, 1);
+    maximumAlong(mat, b, -1);
 }
 
 void dilate(MaskPart &part, int radius)
@@ -99,7 +93,53 @@ void invert(MaskPart &part)
         value = uint16_t(65535 - value);
 }
 
+/// Sets `value` where the connected parts of `of` are small.
+void clearSmall(MaskPart &part, const cv::Mat &of, int longestPx, int connectivity,
+                bool mayTouchRim, uint16_t value)
+{
+    cv::Mat1i labels;
+    cv::Mat1i stats;
+    cv::Mat1d centres;
+    const int count =
+        cv::connectedComponentsWithStats(of, labels, stats, centres, connectivity, CV_32S);
+    std::vector<uint8_t> isSmall(size_t(count), 0);
+    bool hasSmall = false;
+    for (int i = 1; i < count; ++i) {
+        const cv::Rect box(stats(i, cv::CC_STAT_LEFT), stats(i, cv::CC_STAT_TOP),
+                           stats(i, cv::CC_STAT_WIDTH), stats(i, cv::CC_STAT_HEIGHT));
+        const bool touches =
+            box.x == 0 || box.y == 0 || box.br().x == of.cols || box.br().y == of.rows;
+        isSmall[size_t(i)] =
+            std::max(box.width, box.height) <= longestPx && (mayTouchRim || !touches);
+        hasSmall |= isSmall[size_t(i)] != 0;
+    }
+    if (!hasSmall)
+        return;
+    auto to = part.values.begin();
+    for (const int label : labels) {
+        if (isSmall[size_t(label)])
+            *to = value;
+        ++to;
+    }
+}
+
 } // namespace
+
+void dropSpecks(MaskPart &part, int longestPx)
+{
+    constexpr double kJoins = 65535 / 16;
+    const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
+    if (longestPx > 0 && most != part.values.end() && *most >= kJoins && *least < kJoins)
+        clearSmall(part, matOf(part) >= kJoins, longestPx, 8, true, 0);
+}
+
+void fillHoles(MaskPart &part, int longestPx)
+{
+    constexpr double kJoins = 65535 - 65535 / 16;
+    const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
+    if (longestPx > 0 && most != part.values.end() && *most >= kJoins && *least < kJoins)
+        clearSmall(part, matOf(part) < kJoins, longestPx, 4, false, 65535);
+}
 
 int growMargin(float radiusPx)
 {

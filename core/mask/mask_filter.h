@@ -19,6 +19,16 @@ struct MaskPart {
 inline constexpr float kMostGrowPx = 300;
 inline constexpr float kMostFeatherPx = 500;
 
+/// Longest speck that is dropped and longest hole that is filled, px of the photo.
+inline constexpr float kMostCleanPx = 200;
+
+/// Drops parts of the mask whose box is at most `longestPx` on its longer side, in place. A part is
+/// what holds together at a sixteenth of coverage. Within `longestPx` of the part's rim it may be
+/// wrong about what goes on beyond.
+void dropSpecks(MaskPart &part, int longestPx);
+/// The same for what is not covered: holes with mask all round, not gaps at the photo's border.
+void fillHoles(MaskPart &part, int longestPx);
+
 /// How far around a part grow() looks, px.
 int growMargin(float radiusPx);
 

@@ -2,6 +2,7 @@
 
 #include "colour/pixel_rows.h"
 #include "mask/step_json.h"
+#include "mask/window_rows.h"
 
 namespace buttonhole
 {
@@ -15,21 +16,13 @@ constexpr float kLightnessShare = 0.5F;
 /// Between a colour that joins and one that is left out, this share of their distance is soft.
 constexpr float kBorder = 0.3F;
 
-/// Squared distance to the nearest click of one sort; 4 where there is none.
-void nearestRow(const Match &match, bool isLeft, const float *L, const float *a, const float *b,
-                int n, float *out)
+std::vector<float> coloursOf(const Match &match, bool isLeft)
 {
-    std::fill_n(out, n, 4.0F);
-    for (const Match::Click &click : match.clicks) {
-        if (click.isLeft != isLeft)
-            continue;
-        for (int i = 0; i < n; ++i) { // becomes SIMD
-            const float dL = (L[i] - click.colour.L) * kLightnessShare;
-            const float da = a[i] - click.colour.a;
-            const float db = b[i] - click.colour.b;
-            out[i] = std::min(out[i], dL * dL + da * da + db * db);
-        }
-    }
+    std::vector<float> out;
+    for (const Match::Click &click : match.clicks)
+        if (click.isLeft == isLeft)
+            out.insert(out.end(), {click.colour.L, click.colour.a, click.colour.b});
+    return out;
 }
 
 std::vector<PhotoPoint> placesOf(const Match &match)
@@ -44,21 +37,23 @@ std::vector<PhotoPoint> placesOf(const Match &match)
 
 } // namespace
 
-MatchStep::MatchStep(Match match) : PixelStep(placesOf(match)), m_match(std::move(match)) {}
+MatchStep::MatchStep(Match match)
+    : PixelStep(placesOf(match)), m_match(std::move(match)), m_joining(coloursOf(m_match, false)),
+      m_left(coloursOf(m_match, true))
+{
+}
 
 void MatchStep::coverageRow(const float *L, const float *a, const float *b, int n, float *out) const
 {
-    nearestRow(m_match, false, L, a, b, n, out);
-    float left[kRowRun];
-    nearestRow(m_match, true, L, a, b, n, left);
     const SoftRange alike{-1, m_match.reach * (1 - m_match.soft / 2), m_match.reach * m_match.soft};
-    for (int i = 0; i < n; ++i) {
-        const float like = std::sqrt(out[i]);
-        const float unlike = std::sqrt(left[i]);
-        // 0 at the left-out colour, 1 at the one that joins, a half midway.
-        const float side = unlike / std::max(like + unlike, 1e-6F);
-        out[i] = alike.at(like) * smoothStep((side - 0.5F) / kBorder + 0.5F);
+    nearestRow(m_joining.data(), m_joining.size() / 3, kLightnessShare, L, a, b, n, out);
+    if (m_left.empty()) {
+        softRow(alike, out, n, out);
+        return;
     }
+    alignas(64) float left[kRowRun + 64];
+    nearestRow(m_left.data(), m_left.size() / 3, kLightnessShare, L, a, b, n, left);
+    matchRow(alike, kBorder, left, n, out);
 }
 
 std::string MatchStep::summary() const

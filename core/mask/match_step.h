@@ -46,6 +46,8 @@ protected:
 
 private:
     Match m_match;
+    std::vector<float> m_joining; ///< L, a, b of each click
+    std::vector<float> m_left;
 };
 
 } // namespace buttonhole

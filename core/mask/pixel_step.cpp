@@ -2,6 +2,7 @@
 
 #include "colour/oklab.h"
 #include "io/lab_run.h"
+#include "mask/window_rows.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -54,8 +55,8 @@ void PixelStep::plainCoverage(const PhotoLevels &levels, int level, const Rect &
             const int n = std::min(kRowRun, area.x1 - x);
             run.read(levels, level, x, y, n);
             coverageRow(run.L, run.a, run.b, n, share);
-            for (int i = 0; i < n; ++i)
-                *out++ = uint16_t(share[i] * 65535.0F + 0.5F);
+            maskRow(share, n, out);
+            out += n;
         }
 }
 
@@ -74,21 +75,14 @@ std::shared_ptr<const PixelStep::Joined> PixelStep::findJoined(const PhotoLevels
                 for (int x = tile.x0; x < tile.x1; ++x)
                     like(y, x) = *value++ >= kJoins ? 255 : 0;
         });
-        cv::Mat1i labels;
-        const int count = cv::connectedComponents(like, labels, 8, CV_32S);
-        std::vector<uint8_t> isJoined(size_t(count), 0);
+        constexpr int kJoined = 128;
         for (const PhotoPoint &place : m_places) {
-            const int x = std::clamp(int(place.x) >> joined->level, 0, all.x1 - 1);
-            const int y = std::clamp(int(place.y) >> joined->level, 0, all.y1 - 1);
-            isJoined[size_t(labels(y, x))] = 255;
+            const cv::Point at(std::clamp(int(place.x) >> joined->level, 0, all.x1 - 1),
+                               std::clamp(int(place.y) >> joined->level, 0, all.y1 - 1));
+            if (like(at) == 255)
+                cv::floodFill(like, at, kJoined, nullptr, {}, {}, 8);
         }
-        isJoined[0] = 0; // what is not alike
-        cv::Mat1b inside(all.y1, all.x1);
-        parallelRows(all.y1, 64, [&](int y0, int y1) {
-            for (int y = y0; y < y1; ++y)
-                for (int x = 0; x < all.x1; ++x)
-                    inside(y, x) = isJoined[size_t(labels(y, x))];
-        });
+        const cv::Mat1b inside = like == kJoined;
         joined->inside = Image<uint8_t>(all.x1, all.y1, 1);
         cv::Mat to(all.y1, all.x1, CV_8UC1, joined->inside.row(0), joined->inside.stride());
         cv::dilate(inside, to, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));

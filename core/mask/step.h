@@ -106,6 +106,13 @@ struct Step {
     Sign sign = Sign::Add;
     bool on = true;
     std::shared_ptr<const StepShape> shape;
+    /// The step acts only inside this: kAnywhere, kWhatIsThere (the mask made by the steps before
+    /// it), or what another step of the keep covers, by its id, even where that one is off. One
+    /// that is gone limits nothing.
+    uint64_t insideOf = kAnywhere;
+
+    static constexpr uint64_t kAnywhere = 0;
+    static constexpr uint64_t kWhatIsThere = UINT64_MAX;
 };
 
 /// Folds one step into the mask so far: add = clamp(mask, lo, hi); subtract = clamp by the mirrored

@@ -1,6 +1,7 @@
 #include "mask/tone_window.h"
 
 #include "mask/step_json.h"
+#include "mask/window_rows.h"
 
 namespace buttonhole
 {
@@ -10,8 +11,7 @@ using nlohmann::json;
 void ToneWindowStep::coverageRow(const float *L, const float *, const float *, int n,
                                  float *out) const
 {
-    for (int i = 0; i < n; ++i)
-        out[i] = m_lightness.at(L[i]);
+    softRow(m_lightness, L, n, out);
 }
 
 std::string ToneWindowStep::summary() const

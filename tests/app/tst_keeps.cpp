@@ -13,6 +13,7 @@
 
 #include <QCheckBox>
 #include <QLabel>
+#include <QComboBox>
 #include <QMenu>
 #include <QProcess>
 #include <QTemporaryDir>
@@ -322,6 +323,39 @@ private Q_SLOTS:
         // Selecting the window takes its tool up again.
         m_driver->session().select(stepLine(0, 0));
         QCOMPARE(m_driver->window().toolbox().current().kind(), std::string("colour-window"));
+    }
+
+    void aBrushActsInsideAStepAndSpecksAreDropped()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_1);
+        m_driver->window().brush().setTip({60, 0, 1, 1, PressureSteers::Nothing});
+        // Grass and sky hold no cloth: painted there, the brush brings colour until it is held.
+        const QPointF grass(200, 1450);
+        m_driver->paint({grass, grass + QPointF(1, 1)});
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        m_driver->session().select(stepLine(0, 1));
+        QVERIFY(colour(grass.x(), grass.y()) > 8);
+        auto *acts = m_driver->window().findChild<QComboBox *>(QStringLiteral("limit"));
+        QVERIFY(acts && acts->isVisible());
+        QCOMPARE(acts->count(), 3);
+        acts->setFocus();
+        QTest::keyClick(acts, Qt::Key_End);
+        QCOMPARE(step().insideOf, take().keeps[0].steps[0].id);
+        QVERIFY(colour(grass.x(), grass.y()) <= 2);
+        QVERIFY(colour(cloth.x(), cloth.y()) > 20);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(step().insideOf, Step::kAnywhere);
+        QVERIFY(colour(grass.x(), grass.y()) > 8);
+        // A dab of 60 px is a speck to who drops all up to 200.
+        m_driver->session().select(keepLine(0));
+        slider("Drop specks")->setFocus();
+        QTest::keyClick(slider("Drop specks"), Qt::Key_End);
+        QCOMPARE(take().keeps[0].specksPx, 200.0F);
+        QVERIFY(colour(grass.x(), grass.y()) <= 2);
+        QVERIFY(colour(cloth.x(), cloth.y()) > 20);
     }
 
     void aKeepGrowsFeathersAndLooks()

@@ -71,6 +71,35 @@ private Q_SLOTS:
         QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
     }
 
+    void cleaningAndLimitsComeBack()
+    {
+        json in = sample();
+        in["keeps"][0]["specksPx"] = 12;
+        in["keeps"][0]["holesPx"] = 200;
+        json second = in["keeps"][0]["steps"][0];
+        second["id"] = 7;
+        second["insideOf"] = 5;
+        in["keeps"][0]["steps"].push_back(second);
+        second["id"] = 8;
+        second["insideOf"] = "what-is-there";
+        in["keeps"][0]["steps"].push_back(second);
+        const json out = takeToJson(*read(in), nullptr);
+        QCOMPARE(out.at("readableFrom").get<int>(), 4);
+        const auto take = read(out);
+        QVERIFY(take);
+        const Keep &keep = take->keeps[0];
+        QCOMPARE(keep.specksPx, 12.0F);
+        QCOMPARE(keep.holesPx, 200.0F);
+        QCOMPARE(keep.steps[0].insideOf, Step::kAnywhere);
+        QCOMPARE(keep.steps[1].insideOf, uint64_t(5));
+        QCOMPARE(keep.steps[2].insideOf, Step::kWhatIsThere);
+        in["keeps"][0]["holesPx"] = 201;
+        QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
+        in["keeps"][0]["holesPx"] = 0;
+        in["keeps"][0]["steps"][1]["insideOf"] = "there";
+        QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
+    }
+
     void defaultsFillWhatIsLeftOut()
     {
         const auto take = read(json::parse(R"({"format": "buttonhole-take", "keeps": [{}]})"));

@@ -1,6 +1,7 @@
 #include "mask/keep.h"
 
 #include "mask/brush_step.h"
+#include "mask/fade_step.h"
 #include "mask/mask_filter.h"
 #include "registry.h"
 #include "render/mask_stage.h"
@@ -114,11 +115,98 @@ private Q_SLOTS:
         }
     }
 
+    /// Small parts go, small holes close; what is longer than asked for, and gaps at the photo's
+    /// border, stay.
+    void specksAndHoles()
+    {
+        const auto levels = *PhotoLevels::make(test::makePhoto(300, 200));
+        Keep keep;
+        keep.specksPx = 6;
+        keep.holesPx = 4;
+        const auto fill = [](int, const Rect &area, uint16_t *to) {
+            const Rect parts[] = {{100, 50, 200, 150}, {10, 10, 16, 12}, {30, 10, 37, 11}};
+            const Rect holes[] = {{120, 60, 124, 64}, {140, 60, 145, 62}};
+            for (int y = area.y0; y < area.y1; ++y)
+                for (int x = area.x0; x < area.x1; ++x) {
+                    const auto holds = [&](const Rect &r) {
+                        return x >= r.x0 && x < r.x1 && y >= r.y0 && y < r.y1;
+                    };
+                    const bool in = std::any_of(std::begin(parts), std::end(parts), holds);
+                    const bool out = std::any_of(std::begin(holes), std::end(holes), holds);
+                    *to++ = out ? 40000 : in ? 65535 : 0;
+                }
+        };
+        const auto at = [&](int x, int y) {
+            uint16_t one = 0;
+            shapedMask(*levels, keep, 0, {x, y, x + 1, y + 1}, &one, fill);
+            return int(one);
+        };
+        QCOMPARE(at(12, 11), 0);      // 6 px long
+        QCOMPARE(at(32, 10), 65535);  // 7 px long
+        QCOMPARE(at(122, 62), 65535); // a hole 4 px long
+        QCOMPARE(at(142, 61), 40000); // 5 px long
+        QCOMPARE(at(150, 100), 65535);
+        keep.specksPx = keep.holesPx = 0;
+        QCOMPARE(at(12, 11), 65535);
+        QCOMPARE(at(122, 62), 40000);
+    }
+
+    /// A step limited to another changes the mask only where that one covers; soft limits act in
+    /// proportion.
+    void aStepActsInsideAnother()
+    {
+        const auto levels = *PhotoLevels::make(test::makePhoto(300, 200));
+        Take take = spotTake(300, 200);
+        const uint64_t keepId = take.keeps[0].id;
+        const uint64_t spot = take.keeps[0].steps[0].id;
+        Fade left; // the left half, softly
+        left.from = {145, 100};
+        left.to = {155, 100};
+        uint64_t second = 0;
+        take = withNewStep(std::move(take), keepId, Sign::Subtract,
+                           std::make_shared<FadeStep>(left), &second);
+        const auto value = [&](int x, int y) {
+            uint16_t one = 0;
+            keepMask(*levels, take.keeps[0], 0, {x, y, x + 1, y + 1}, &one);
+            return int(one);
+        };
+        QCOMPARE(value(140, 100), 0);
+        QVERIFY(value(160, 100) > 60000);
+        // Off, the spot still limits what is added later.
+        const auto change = [&](uint64_t step, const std::function<void(Step &)> &f) {
+            take = withStep(std::move(take), keepId, step, f);
+        };
+        change(spot, [](Step &s) { s.on = false; });
+        change(second, [&](Step &s) {
+            s.sign = Sign::Add;
+            s.insideOf = spot;
+        });
+        QVERIFY(value(140, 100) > 60000);
+        QCOMPARE(value(10, 10), 0);
+        QCOMPARE(value(160, 100), 0);
+        const uint64_t limited = foldedContent(take.keeps[0]);
+        change(second, [](Step &s) { s.insideOf = Step::kAnywhere; });
+        QCOMPARE(value(10, 10), 65535);
+        QVERIFY(foldedContent(take.keeps[0]) != limited);
+        change(second, [](Step &s) { s.insideOf = Step::kWhatIsThere; });
+        QCOMPARE(value(140, 100), 0); // nothing is there
+        change(spot, [](Step &s) { s.on = true; });
+        QCOMPARE(value(140, 100), 65535);
+        // A copy's steps point at each other, and one whose limit is gone acts anywhere.
+        change(second, [&](Step &s) { s.insideOf = spot; });
+        take = withCopyOfKeep(std::move(take), keepId);
+        QCOMPARE(take.keeps[1].steps[1].insideOf, take.keeps[1].steps[0].id);
+        take = withoutStep(std::move(take), keepId, spot);
+        QCOMPARE(value(10, 10), 65535);
+    }
+
     /// Tiles joined are the whole, and the cache changes nothing.
     void partsAreTheWhole()
     {
         const auto levels = *PhotoLevels::make(test::makePhoto(700, 600));
         Take take = spotTake(700, 600);
+        take.keeps[0].specksPx = 20;
+        take.keeps[0].holesPx = 30;
         take.keeps[0].growPx = 13;
         take.keeps[0].featherPx = 9;
         for (const int level : {0, 1}) {
