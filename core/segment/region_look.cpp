@@ -70,6 +70,22 @@ double largestChange(const RegionLook &look)
                      (look.lastIsClick ? 1 : 0.35) * double(cv::countNonZero(look.found))});
 }
 
+/// A box alone holds what is far from its outside: how far, so that it differs most from what lies
+/// round it.
+float middleOfBox(const cv::Mat3f &lab, const cv::Mat1f &out, const cv::Mat1b &leave)
+{
+    double farthest = 0;
+    cv::minMaxLoc(out, nullptr, &farthest, nullptr, nullptr, ~leave);
+    const auto top = float(farthest);
+    if (top <= 0)
+        return 1e-6F;
+    cv::Mat1f cost = top * 1.001F - out;
+    cost.setTo(kNever, leave);
+    const double room = double(leave.total()) - cv::countNonZero(leave);
+    const Growth growth{0.1F * top, top, 0.9 * room};
+    return std::max(top - restingCost(lab, cost, {}, growth).cost, 0.02F * top);
+}
+
 } // namespace
 
 cv::Rect boxIn(const Frame &frame, const Rect &box)
@@ -111,9 +127,10 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
 {
     cv::Mat3f calm;
     cv::GaussianBlur(look.frame.lab, calm, {0, 0}, 0.8);
-    const float texture = textureUnder(look.frame.lab, look.keep, kMostTexture);
-    const float farther = std::exp2(1.5F * reach);
     const bool hasKeep = cv::countNonZero(look.keep) > 0;
+    const float texture =
+        textureUnder(look.frame.lab, hasKeep ? look.keep : cv::Mat1b(~look.leave), kMostTexture);
+    const float farther = std::exp2(1.5F * reach);
     cv::Mat1f out = startsOutside(look, atPhotoBorder);
     cv::Mat1f mark;
     cv::Mat1f in;
@@ -138,9 +155,9 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         out.setTo(kNever, look.keep | (look.addsOnly ? look.found : cv::Mat1b(look.keep)));
     }
     out = geodesicDistance(calm, out, texture, kPerPx);
-    if (!hasKeep) { // a box alone: what is far from its outside
-        const double middle = cv::mean(out, ~look.leave)[0];
-        look.near = out / (out + middle + 1e-6);
+    if (!hasKeep) {
+        const float middle = middleOfBox(calm, out, look.leave) / farther;
+        look.near = out / (out + middle + 1e-6F);
         return;
     }
     if (look.found.empty())
