@@ -72,10 +72,27 @@ RegionTool::RegionTool(Session &session, const ToolSign &sign, Jobs &jobs, QObje
 {
 }
 
-const RegionAsk *RegionTool::selectedAsk() const
+const RegionStep *RegionTool::selectedRegion() const
 {
     const Step *step = selectedStep();
-    return step ? &static_cast<const RegionStep &>(*step->shape).ask() : nullptr;
+    return step ? static_cast<const RegionStep *>(step->shape.get()) : nullptr;
+}
+
+const RegionAsk *RegionTool::selectedAsk() const
+{
+    const RegionStep *region = selectedRegion();
+    return region ? &region->ask() : nullptr;
+}
+
+RegionTool::Solve RegionTool::solver()
+{
+    return [solver = m_solver](const PhotoLevels &levels, const RegionAsk &ask, const Run &run,
+                               int finest) { return solver->solve(levels, ask, run, finest); };
+}
+
+std::shared_ptr<const StepShape> RegionTool::shapeFor(const RegionAsk &ask, MaskPlane plane)
+{
+    return std::make_shared<RegionStep>(ask, std::move(plane));
 }
 
 int RegionTool::markAt(const PointerEvent &event) const
@@ -125,11 +142,12 @@ void RegionTool::press(const PointerEvent &event)
         m_ask = std::move(ask);
     } else {
         const Step *step = selectedStep();
+        begins(selectedRegion());
         begin(step ? step->id : 0, std::move(ask), m_sign.of(event.opposite && !step),
-              !step           ? tr("Region")
-              : m_isBox       ? tr("Region's box")
-              : fresh.isLeave ? tr("Region, left out")
-                              : tr("Region, one more"));
+              !step           ? name()
+              : m_isBox       ? tr("%1, its box").arg(name())
+              : fresh.isLeave ? tr("%1, left out").arg(name())
+                              : tr("%1, one more").arg(name()));
     }
     m_isDown = true;
     if (!m_isBox)
@@ -189,7 +207,8 @@ void RegionTool::takeAway(size_t mark)
                        withoutStep(*m_session.take(), m_session.keep()->id, selectedStep()->id));
         return;
     }
-    begin(selectedStep()->id, std::move(ask), Sign::Add, tr("Region, mark taken away"));
+    begins(selectedRegion());
+    begin(selectedStep()->id, std::move(ask), Sign::Add, tr("%1, mark taken away").arg(name()));
     request();
 }
 
@@ -199,11 +218,13 @@ bool RegionTool::resize(bool larger)
         return true; // still not the brush's tip
     RegionAsk ask = m_isAnswering ? m_ask : *selectedAsk();
     ask.reach = std::clamp(ask.reach + (larger ? kReachStep : -kReachStep), -1.0F, 1.0F);
-    if (m_isAnswering)
+    if (m_isAnswering) {
         m_ask = std::move(ask);
-    else
+    } else {
+        begins(selectedRegion());
         begin(selectedStep()->id, std::move(ask), Sign::Add,
-              larger ? tr("Region larger") : tr("Region smaller"));
+              larger ? tr("%1 larger").arg(name()) : tr("%1 smaller").arg(name()));
+    }
     request();
     return true;
 }
@@ -220,9 +241,9 @@ void RegionTool::request()
     const auto levels = m_session.levels();
     const int finest = isExact ? 0 : levels->levelWithin(kDraftEdge);
     m_stop = m_jobs.start(
-        isExact ? tr("Growing the region…") : QString(),
-        [levels, ask = m_ask, finest, solver = m_solver](const Run &run) {
-            return solver->solve(*levels, ask, run, finest);
+        isExact ? tr("Growing to the edges…") : QString(),
+        [levels, ask = m_ask, finest, solve = solver()](const Run &run) {
+            return solve(*levels, ask, run, finest);
         },
         [this, isExact, ask = m_ask, generation = m_generation](Result<MaskPlane> plane) {
             m_isRunning = false;
@@ -243,7 +264,7 @@ void RegionTool::receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isE
         drop();
         return;
     }
-    show(std::make_shared<RegionStep>(ask, std::move(*plane)), m_newSign, m_stepId);
+    show(shapeFor(ask, std::move(*plane)), m_newSign, m_stepId);
     if (m_isStale || m_isDown || !isExact) {
         if (m_isStale || !m_isDown)
             request();
@@ -252,6 +273,7 @@ void RegionTool::receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isE
     m_isAnswering = false;
     finish(m_text);
     Q_EMIT marksChanged();
+    landed();
 }
 
 void RegionTool::end()

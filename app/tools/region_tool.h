@@ -10,7 +10,7 @@ namespace buttonhole::app
 /// Grows a region from clicks, loose strokes or a box. Marks go on in the selected region; with
 /// Ctrl they leave something out. What grows is worked out in the background: coarsely while the
 /// pointer moves, exactly when it is let go.
-class RegionTool final : public Tool
+class RegionTool : public Tool
 {
     Q_OBJECT
 public:
@@ -37,18 +37,32 @@ public:
 
     static constexpr float kReachStep = 0.2F;
 
+protected:
+    /// Solves on a worker thread; one at a time.
+    using Solve = std::function<Result<MaskPlane>(const PhotoLevels &, const RegionAsk &,
+                                                  const Run &, int finest)>;
+    virtual Solve solver();
+    virtual std::shared_ptr<const StepShape> shapeFor(const RegionAsk &ask, MaskPlane plane);
+    /// A move with marks begins, in the selected step or (null) a new one.
+    virtual void begins(const RegionStep *) {}
+    /// The exact answer has landed.
+    virtual void landed() {}
+    void begin(uint64_t stepId, RegionAsk ask, Sign sign, const QString &text);
+    /// Has what is asked worked out; the newest ask wins.
+    void request();
+    bool isAnswering() const { return m_isAnswering; }
+    const RegionStep *selectedRegion() const;
+
+    Jobs &m_jobs;
+
 private:
     const RegionAsk *selectedAsk() const;
     /// The mark of the selected region under the pointer; -1 where there is none.
     int markAt(const PointerEvent &event) const;
     void takeAway(size_t mark);
-    void begin(uint64_t stepId, RegionAsk ask, Sign sign, const QString &text);
-    /// Has what is asked worked out; the newest ask wins.
-    void request();
     void receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isExact);
     void end();
 
-    Jobs &m_jobs;
     std::shared_ptr<RegionSolver> m_solver = std::make_shared<RegionSolver>();
     std::stop_source m_stop;
     RegionAsk m_ask;

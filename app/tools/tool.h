@@ -57,6 +57,8 @@ public:
     virtual bool isUnfinished() const { return false; }
     /// Another photo, or another tool is taken up.
     virtual void reset() {}
+    /// It is in hand now, or the photo is another.
+    virtual void takenUp() {}
     /// The keys for a smaller and a larger tip; false where there is nothing to size.
     virtual bool resize(bool) { return false; }
     /// Handles and such over the picture.

@@ -7,12 +7,14 @@ Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
     : QObject(parent), m_session(session), m_brush(session, m_sign, this),
       m_region(session, m_sign, jobs, this), m_outline(session, m_sign, jobs, this),
       m_match(session, m_sign, this), m_colourWindow(session, m_sign, this),
-      m_toneWindow(session, m_sign, this), m_fade(session, m_sign, this), m_current(&m_brush)
+      m_toneWindow(session, m_sign, this), m_fade(session, m_sign, this),
+      m_subject(session, m_sign, jobs, this), m_current(&m_brush)
 {
     m_keys = {{1, &m_brush},        {2, &m_region},     {3, &m_outline}, {4, &m_match},
-              {5, &m_colourWindow}, {6, &m_toneWindow}, {7, &m_fade}};
+              {5, &m_colourWindow}, {6, &m_toneWindow}, {7, &m_fade},    {8, &m_subject}};
     m_tools = m_keys.values();
     connect(&m_session, &Session::lineChanged, this, &Toolbox::followLine);
+    connect(&m_session, &Session::photoChanged, this, [this] { m_current->takenUp(); });
 }
 
 void Toolbox::choose(Tool &tool)
@@ -21,6 +23,7 @@ void Toolbox::choose(Tool &tool)
         return;
     m_current->reset();
     m_current = &tool;
+    m_current->takenUp();
     Q_EMIT chosen();
 }
 

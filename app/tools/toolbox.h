@@ -5,6 +5,7 @@
 #include "tools/outline_tool.h"
 #include "tools/pixel_tools.h"
 #include "tools/region_tool.h"
+#include "tools/subject_tool.h"
 
 namespace buttonhole::app
 {
@@ -30,6 +31,7 @@ public:
     MatchTool &match() { return m_match; }
     FadeTool &fade() { return m_fade; }
     OutlineTool &outline() { return m_outline; }
+    SubjectTool &subject() { return m_subject; }
 
     Sign sign() const { return m_sign.sign; }
     void setSign(Sign sign);
@@ -50,6 +52,7 @@ private:
     ColourWindowTool m_colourWindow;
     ToneWindowTool m_toneWindow;
     FadeTool m_fade;
+    SubjectTool m_subject;
     QList<Tool *> m_tools; ///< in tray order
     QMap<int, Tool *> m_keys;
     Tool *m_current;

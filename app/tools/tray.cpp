@@ -1,6 +1,7 @@
 #include "tools/tray.h"
 
 #include "controls/slider.h"
+#include "tools/subject_strip.h"
 #include "window/theme.h"
 
 #include <QActionGroup>
@@ -38,7 +39,7 @@ Tray::Tray(Toolbox &toolbox, QWidget *parent) : QWidget(parent), m_toolbox(toolb
     layout->setSpacing(8);
     setAccessibleName(tr("Tray"));
     auto *tools = new QHBoxLayout;
-    tools->setSpacing(4);
+    tools->setSpacing(3);
     addTools(tools);
     layout->addLayout(tools);
 
@@ -55,6 +56,10 @@ Tray::Tray(Toolbox &toolbox, QWidget *parent) : QWidget(parent), m_toolbox(toolb
     addPage(m_toolbox.match(), matchPage());
     addPage(m_toolbox.outline(), outlinePage());
     addPage(m_toolbox.fade(), fadePage());
+    QHBoxLayout *subject = nullptr;
+    QWidget *subjectPage = makePage(subject);
+    subject->addWidget(new SubjectStrip(m_toolbox.subject(), subjectPage));
+    addPage(m_toolbox.subject(), subjectPage);
     for (Tool *tool : m_toolbox.tools())
         if (!m_pages.contains(tool)) {
             QHBoxLayout *none = nullptr;
@@ -111,7 +116,7 @@ void Tray::addSigns(QHBoxLayout *row)
 void Tray::addPage(Tool &tool, QWidget *page)
 {
     // A tool with options of its own has no room for words: they are in its tooltip.
-    if (&tool != &m_toolbox.brush()) {
+    if (&tool != &m_toolbox.brush() && &tool != &m_toolbox.subject()) {
         auto *help = new QLabel(tool.help(), page);
         help->setForegroundRole(QPalette::PlaceholderText);
         help->setWordWrap(true);

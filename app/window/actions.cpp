@@ -57,6 +57,7 @@ const QList<ActionRow> &actionRows()
         {"tool-5", "", QT_TRANSLATE_NOOP("Actions", "Colour window"), "5", true, false},
         {"tool-6", "", QT_TRANSLATE_NOOP("Actions", "Tone window"), "6", true, false},
         {"tool-7", "", QT_TRANSLATE_NOOP("Actions", "Fade"), "7", true, false},
+        {"tool-8", "", QT_TRANSLATE_NOOP("Actions", "Subject"), "8", true, false},
         {"sign-add", "Keep", QT_TRANSLATE_NOOP("Actions", "Add"), "A", true, false},
         {"sign-subtract", "Keep", QT_TRANSLATE_NOOP("Actions", "Subtract"), "S", true, false},
         {"sign-inside", "Keep", QT_TRANSLATE_NOOP("Actions", "Only inside"), "D", true, false},

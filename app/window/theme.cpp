@@ -55,7 +55,7 @@ QToolButton[snug="true"] { padding: 4px 3px; }
 QToolButton[tab="true"] { background: transparent; color: %soft; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; padding: 4px 5px; }
 QToolButton[tab="true"]:checked { color: %ink; border-bottom: 2px solid %thread; font-weight: 600; }
 QToolButton[tab="true"]:focus { border: 1px dashed %thread; }
-QToolButton[pill="true"] { background: transparent; border: 1px solid transparent; border-radius: 14px; padding: 6px 10px; font-weight: 600; }
+QToolButton[pill="true"] { background: transparent; border: 1px solid transparent; border-radius: 14px; padding: 6px 5px; font-weight: 600; }
 QToolButton[pill="true"]:checked { background: %pill; color: %onpill; }
 QToolButton[pill="true"]:focus { border: 1px dashed %thread; }
 QToolButton[accent="true"] { color: %threadink; font-weight: 600; background: transparent; border: 1px solid transparent; padding: 3px 6px; }
@@ -79,6 +79,8 @@ QCheckBox:focus { color: %threadink; }
 QListWidget { background: transparent; border: 1px solid transparent; outline: none; color: %ink; }
 QListWidget:focus { border: 1px dashed %thread; border-radius: 5px; }
 QListWidget::item { padding: 3px 6px; border-radius: 4px; }
+QListWidget[strip="true"]::item { padding: 0px 6px 0px 0px; margin-right: 4px; }
+QListWidget[strip="true"]::item:hover { background: %card; }
 QListWidget::item:selected { background: %card; color: %ink; }
 QProgressBar { background: %line; border: none; border-radius: 3px; max-height: 6px; }
 QProgressBar::chunk { background: %thread; border-radius: 3px; }

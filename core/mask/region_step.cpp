@@ -43,10 +43,37 @@ Result<Rect> boxFromJson(const json &in)
     return Rect{sides[0], sides[1], sides[2], sides[3]};
 }
 
+json boxToJson(const Rect &box)
+{
+    return {box.x0, box.y0, box.x1, box.y1};
+}
+
+Result<SubjectNote> noteFromJson(const json &in)
+{
+    SubjectNote note;
+    note.word = in.value("word", "");
+    note.models = in.value("models", "");
+    for (const json &each : in.value("ovals", json::array())) {
+        const auto oval = boxFromJson(each);
+        if (!oval)
+            return oval.error();
+        note.ovals.push_back(*oval);
+    }
+    return note;
+}
+
+json noteToJson(const SubjectNote &note)
+{
+    json out{{"word", note.word}, {"models", note.models}};
+    for (const Rect &oval : note.ovals)
+        out["ovals"].push_back(boxToJson(oval));
+    return out;
+}
+
 } // namespace
 
-RegionStep::RegionStep(RegionAsk ask, MaskPlane plane)
-    : m_ask(std::move(ask)), m_plane(std::move(plane))
+RegionStep::RegionStep(RegionAsk ask, MaskPlane plane, std::optional<SubjectNote> note)
+    : m_ask(std::move(ask)), m_plane(std::move(plane)), m_note(std::move(note))
 {
 }
 
@@ -54,6 +81,8 @@ std::string RegionStep::summary() const
 {
     const size_t n = m_ask.marks.size();
     const std::string marks = std::to_string(n) + (n == 1 ? " mark" : " marks");
+    if (m_note && !m_note->word.empty())
+        return n == 0 ? m_note->word : m_note->word + ", " + marks;
     return !m_ask.box ? marks : n == 0 ? "from a box" : "a box, " + marks;
 }
 
@@ -61,7 +90,8 @@ StepShape::Effect RegionStep::coverage(const PhotoLevels &levels, int level, con
                                        uint16_t *lo, uint16_t *) const
 {
     const auto solved = [&]() -> Memo::Value {
-        auto plane = RegionSolver().solve(levels, m_ask);
+        auto plane = m_note ? SubjectSolver().solve(levels, m_ask, m_note->ovals)
+                            : RegionSolver().solve(levels, m_ask);
         return std::make_shared<const MaskPlane>(plane ? std::move(*plane) : MaskPlane());
     };
     std::shared_ptr<const MaskPlane> own;
@@ -88,7 +118,9 @@ void RegionStep::toJson(json &out, MaskWriter *writer, const std::string &name) 
     }
     out["marks"] = std::move(marks);
     if (m_ask.box)
-        out["box"] = {m_ask.box->x0, m_ask.box->y0, m_ask.box->x1, m_ask.box->y1};
+        out["box"] = boxToJson(*m_ask.box);
+    if (m_note)
+        out["subject"] = noteToJson(*m_note);
     out["reach"] = m_ask.reach;
     if (writer && !m_plane.isEmpty())
         out["mask"] = writer->put(name, m_plane, 0);
@@ -111,6 +143,13 @@ Result<std::shared_ptr<const StepShape>> RegionStep::fromJson(const json &in, Ma
             return box.error();
         ask.box = *box;
     }
+    std::optional<SubjectNote> note;
+    if (in.value("kind", "") == "subject") {
+        auto read = noteFromJson(in.value("subject", json::object()));
+        if (!read)
+            return read.error();
+        note = std::move(*read);
+    }
     if (!isSolvable(ask))
         return wrongInput("region marks", "a mark that keeps something, or a box, is expected");
     MaskPlane plane;
@@ -123,7 +162,7 @@ Result<std::shared_ptr<const StepShape>> RegionStep::fromJson(const json &in, Ma
                                       "again from its marks.");
     }
     return std::shared_ptr<const StepShape>(
-        std::make_shared<RegionStep>(std::move(ask), std::move(plane)));
+        std::make_shared<RegionStep>(std::move(ask), std::move(plane), std::move(note)));
 }
 
 void RegionStep::visitPlanes(const std::function<void(const MaskPlane &)> &visit) const

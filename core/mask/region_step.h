@@ -1,25 +1,28 @@
 #pragma once
 
 #include "mask/step.h"
-#include "segment/region_solver.h"
+#include "subject/subject_solver.h"
 
 namespace buttonhole
 {
 
-/// Kind "region": what was grown from marks. It holds both, so that files open the same for ever
+/// Kind "region": what was grown from marks; kind "subject": the same, found in the photo or with
+/// what nets know as evidence. It holds both, so that files open the same for ever
 /// and the marks can be changed.
 class RegionStep final : public StepShape
 {
 public:
     /// @param plane solved from `ask`; empty: solved when first looked at
-    explicit RegionStep(RegionAsk ask, MaskPlane plane = {});
+    /// @param note makes it the kind "subject"
+    explicit RegionStep(RegionAsk ask, MaskPlane plane = {}, std::optional<SubjectNote> note = {});
     static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
                                                              MaskReader &reader);
     const RegionAsk &ask() const { return m_ask; }
     const MaskPlane &plane() const { return m_plane; }
+    const std::optional<SubjectNote> &note() const { return m_note; }
 
-    std::string kind() const override { return "region"; }
-    std::string title() const override { return "Region"; }
+    std::string kind() const override { return m_note ? "subject" : "region"; }
+    std::string title() const override { return m_note ? "Subject" : "Region"; }
     std::string summary() const override;
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
@@ -30,6 +33,7 @@ public:
 private:
     RegionAsk m_ask;
     MaskPlane m_plane;
+    std::optional<SubjectNote> m_note;
 };
 
 } // namespace buttonhole

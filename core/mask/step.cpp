@@ -22,10 +22,15 @@ namespace
 
 /// The table of kinds. A new kind adds its file, its line here, and its test.
 constexpr StepKind kKinds[] = {
-    {"brush", BrushStep::fromJson},     {"colour-window", ColourWindowStep::fromJson},
-    {"fade", FadeStep::fromJson},       {"match", MatchStep::fromJson},
-    {"outline", OutlineStep::fromJson}, {"picture", PictureStep::fromJson},
-    {"region", RegionStep::fromJson},   {"tone-window", ToneWindowStep::fromJson},
+    {"brush", BrushStep::fromJson},
+    {"colour-window", ColourWindowStep::fromJson},
+    {"fade", FadeStep::fromJson},
+    {"match", MatchStep::fromJson},
+    {"outline", OutlineStep::fromJson},
+    {"picture", PictureStep::fromJson},
+    {"region", RegionStep::fromJson},
+    {"subject", RegionStep::fromJson},
+    {"tone-window", ToneWindowStep::fromJson},
 };
 
 constexpr std::pair<Sign, std::string_view> kSigns[] = {

@@ -39,6 +39,8 @@ cv::Mat1f startsOutside(const RegionLook &look, bool atPhotoBorder)
     if (atPhotoBorder || cv::countNonZero(look.leave) == 0)
         for (cv::Mat side : {out.row(0), out.row(out.rows - 1), out.col(0), out.col(out.cols - 1)})
             side.setTo(kBorderStart);
+    if (!look.prior.empty()) // what is cut off by the border does not end there
+        out.setTo(kNever, look.prior > 0);
     if (!look.found.empty() && !look.addsOnly)
         out.setTo(0, ~look.found);
     out.setTo(kNever, look.keep);
@@ -121,6 +123,27 @@ RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &a
         look.leave.setTo(mark.isLeave ? 255 : 0, look.last);
     }
     return look;
+}
+
+void addPrior(RegionLook &look, const RegionPrior &prior)
+{
+    constexpr float kLeast = 0.04F;
+    const cv::Mat1f inside(prior.inside.height(), prior.inside.width(),
+                           const_cast<float *>(prior.inside.row(0)));
+    const double sx = double(inside.cols) / prior.area.width();
+    const double sy = double(inside.rows) / prior.area.height();
+    const double px = 1 / look.frame.scale;
+    const cv::Matx23d map(px * sx, 0, (look.frame.area.x0 - prior.area.x0) * sx, //
+                          0, px * sy, (look.frame.area.y0 - prior.area.y0) * sy);
+    cv::Mat1f seen;
+    cv::warpAffine(inside, seen, map, look.keep.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
+                   cv::BORDER_CONSTANT, 0.5);
+    look.prior.create(seen.size());
+    std::transform(seen.begin(), seen.end(), look.prior.begin(), [&](float v) {
+        const float p = std::clamp(v, kLeast, 1 - kLeast);
+        return prior.trust * std::log(p / (1 - p));
+    });
+    look.priorTrust = prior.trust;
 }
 
 void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)

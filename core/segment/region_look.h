@@ -16,7 +16,9 @@ struct RegionLook {
     cv::Mat1b last;       ///< 255 under the last mark
     bool addsOnly = true; ///< the last mark is a keep mark: it only adds; a leave mark only takes
     bool lastIsClick = false;
-    cv::Mat1b found;  ///< 255 in what was found with the marks before; empty: nothing was
+    cv::Mat1b found; ///< 255 in what was found with the marks before; empty: nothing was
+    cv::Mat1f prior; ///< log-odds from elsewhere, by how far they are trusted; empty: none
+    float priorTrust = 0;
     cv::Mat1f near;   ///< 0..1: share of nearness to what is kept, by geodesic distance
     cv::Mat1b closed; ///< 255 where `found` (or nothing) stays
     cv::Mat1b labels; ///< the answer
@@ -25,6 +27,9 @@ struct RegionLook {
 
 /// @param longEdge of the frame, px
 RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &area, int longEdge);
+
+/// Fills look.prior and look.priorTrust.
+void addPrior(RegionLook &look, const RegionPrior &prior);
 
 /// The box as pixels of a frame.
 cv::Rect boxIn(const Frame &frame, const Rect &box);

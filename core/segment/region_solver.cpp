@@ -70,9 +70,10 @@ void cutLook(RegionLook &look, float reach)
             const float colour =
                 logit(shareOf(look.colours.inside, look.colours.outside, look.bins(y, x)));
             const float near = logit(std::clamp(look.near(y, x), kLeastNear, 1 - kLeastNear));
-            evidence(y, x) =
-                std::clamp(near + std::clamp(colour, -kMostColour, kMostColour) + 2 * reach,
-                           -kMostLogit, kMostLogit);
+            const float elsewhere = look.prior.empty() ? 0 : look.prior(y, x);
+            evidence(y, x) = std::clamp(near + std::clamp(colour, -kMostColour, kMostColour) +
+                                            2 * elsewhere + 2 * reach,
+                                        -kMostLogit, kMostLogit);
         }
     cutGraph(look.frame.lab, evidence, look.labels, open, kTie);
 }
@@ -125,6 +126,11 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
         look.found.convertTo(inside, CV_32F, 1.0 / 255);
     else
         inside = cv::Mat1f(cv::max(cv::min((look.near - 0.5F) * 4, 1), 0));
+    if (first.empty() && look.found.empty() && !look.prior.empty()) {
+        cv::Mat1f elsewhere;
+        cv::exp(-look.prior, elsewhere);
+        inside = inside * (1 - look.priorTrust) + look.priorTrust / (1 + elsewhere);
+    }
     inside.setTo(1, look.keep);
     inside.setTo(0, look.leave);
     for (int round = 0; round < 2; ++round) {
@@ -189,12 +195,22 @@ bool isSolvable(const RegionAsk &ask)
            (ask.box && !ask.box->isEmpty());
 }
 
+void RegionSolver::setPrior(std::shared_ptr<const RegionPrior> prior)
+{
+    if (m_prior != prior)
+        m_known.clear();
+    m_prior = std::move(prior);
+}
+
 Result<std::shared_ptr<const RegionSolver::Known>>
 RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Run &run) const
 {
     const Rect photo = levels.photo().rect();
     const Known *before = m_known.empty() ? nullptr : m_known.back().get();
     RegionLook whole = lookAt(levels, ask, photo, kWholeEdge);
+    const bool hasPrior = m_prior && !before; // further marks correct it
+    if (hasPrior)
+        addPrior(whole, *m_prior);
     if (before)
         whole.found = movedLabels(before->labels, before->area, whole.frame);
     solveLook(whole, ask, true, {});
@@ -202,6 +218,8 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
         return Error{ErrorKind::Cancelled, "region", {}};
     const Rect area = roomRound(whole, ask, photo);
     RegionLook part = lookAt(levels, ask, area, kPartEdge);
+    if (hasPrior)
+        addPrior(part, *m_prior);
     if (before)
         part.found = movedLabels(before->labels, before->area, part.frame);
     solveLook(part, ask, area == photo, movedLabels(whole.labels, photo, part.frame));

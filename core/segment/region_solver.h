@@ -3,6 +3,7 @@
 #include "base/photo_point.h"
 #include "base/run.h"
 #include "io/photo_levels.h"
+#include "raster/image.h"
 #include "raster/mask_plane.h"
 
 #include <memory>
@@ -28,6 +29,13 @@ struct RegionAsk {
     friend bool operator==(const RegionAsk &, const RegionAsk &) = default;
 };
 
+/// Evidence from elsewhere of what belongs to the subject, e.g. from a net.
+struct RegionPrior {
+    Rect area;           ///< px of the photo
+    Image<float> inside; ///< 0..1 over `area`, of any size
+    float trust = 0;     ///< 0..1
+};
+
 /// Says whether there is anything to grow from: a keep mark, or a box.
 bool isSolvable(const RegionAsk &ask);
 
@@ -43,6 +51,9 @@ bool isSolvable(const RegionAsk &ask);
 class RegionSolver
 {
 public:
+    /// Evidence for the box or the first mark of all that is solved after this; null: none.
+    void setPrior(std::shared_ptr<const RegionPrior> prior);
+
     /// @param finest pyramid level at which the edge is sought last: 0 is exact; coarser is sooner,
     ///               and its edges are stairs of 2^finest px
     /// @return coverage of the photo's size
@@ -55,6 +66,7 @@ private:
     Result<std::shared_ptr<const Known>> knownFor(const PhotoLevels &levels, const RegionAsk &ask,
                                                   const Run &run) const;
 
+    std::shared_ptr<const RegionPrior> m_prior;
     uint64_t m_photo = 0;                              ///< content of the levels solved for last
     std::vector<std::shared_ptr<const Known>> m_known; ///< for the first 1, 2, ... marks
 };

@@ -46,8 +46,9 @@ private Q_SLOTS:
             {"io", {"base", "raster", "colour"}},
             {"tone", {"base", "raster", "colour"}},
             {"segment", {"base", "raster", "colour", "io"}},
-            {"mask", {"base", "raster", "colour", "io", "segment"}},
-            {"document", {"base", "raster", "colour", "io", "segment", "tone", "mask"}},
+            {"subject", {"base", "raster", "colour", "io", "segment"}},
+            {"mask", {"base", "raster", "colour", "io", "segment", "subject"}},
+            {"document", {"base", "raster", "colour", "io", "segment", "subject", "tone", "mask"}},
             {"render", {"base", "raster", "colour", "io", "tone", "mask", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
         int checked = 0;

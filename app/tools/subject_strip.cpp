@@ -1,0 +1,115 @@
+#include "tools/subject_strip.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QScrollBar>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+constexpr QSize kPicture(40, 30);
+constexpr int kOffersRole = Qt::UserRole;
+
+} // namespace
+
+SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
+    : QWidget(parent), m_tool(tool), m_list(new QListWidget(this)), m_text(new QLabel(this))
+{
+    auto *row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(8);
+    m_list->setFlow(QListView::LeftToRight);
+    m_list->setWrapping(false);
+    m_list->setIconSize(kPicture);
+    m_list->setFixedHeight(36);
+    m_list->setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
+    m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_list->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_list->setMouseTracking(true);
+    m_list->setProperty("strip", true);
+    m_list->setAccessibleName(tr("Found in this photo"));
+    m_text->setForegroundRole(QPalette::PlaceholderText);
+    m_text->setWordWrap(true);
+    m_text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    row->addWidget(m_list, 5);
+    row->addWidget(m_text, 2);
+    const auto offersOf = [](const QListWidgetItem *item) {
+        QList<int> out;
+        for (const QVariant &each : item->data(kOffersRole).toList())
+            out.append(each.toInt());
+        return out;
+    };
+    connect(m_list, &QListWidget::itemEntered, this, [this, offersOf](QListWidgetItem *item) {
+        const QList<int> offers = offersOf(item);
+        m_tool.light(offers.size() == 1 ? offers.first() : -1);
+    });
+    const auto take = [this, offersOf](QListWidgetItem *item) { m_tool.take(offersOf(item)); };
+    connect(m_list, &QListWidget::itemClicked, this, take);
+    connect(m_list, &QListWidget::itemActivated, this, take);
+    connect(&m_tool, &SubjectTool::offersChanged, this, &SubjectStrip::refresh);
+    refresh();
+}
+
+void SubjectStrip::addOffer(const QString &text, const QString &help, const QImage &picture,
+                            const QList<int> &offers)
+{
+    auto *item = new QListWidgetItem(text, m_list);
+    item->setToolTip(help);
+    QVariantList kept;
+    for (const int i : offers)
+        kept.append(i);
+    item->setData(kOffersRole, kept);
+    if (!picture.isNull())
+        item->setIcon(QPixmap::fromImage(picture));
+}
+
+void SubjectStrip::refresh()
+{
+    m_list->clear();
+    const auto &offers = m_tool.offers();
+    QMap<SubjectGroup, QList<int>> groups;
+    for (int i = 0; i < offers.size(); ++i) {
+        const FoundSubject &found = offers[i].found;
+        QString text = QString::fromStdString(found.word);
+        if (found.certainty > 0)
+            text += QStringLiteral(" %1 %").arg(int(found.certainty * 100));
+        addOffer(text,
+                 found.group == SubjectGroup::Main
+                     ? tr("What stands out in the whole photo; click to keep it")
+                     : tr("Click to keep it; the number is how sure it is"),
+                 offers[i].picture, {i});
+        groups[found.group].append(i);
+    }
+    for (auto it = groups.begin(); it != groups.end(); ++it)
+        if (it.value().size() > 1)
+            addOffer(tr("all %1").arg(QString::fromStdString(groupWord(it.key()))),
+                     tr("Keep each of them, one step each"), {}, it.value());
+    m_list->setVisible(m_list->count() > 0);
+    using State = SubjectTool::State;
+    switch (m_tool.state()) {
+    case State::NotLooked:
+        m_text->setText(tr("Click the subject, or Shift-drag a box round it."));
+        break;
+    case State::Looking:
+        m_text->setText(tr("Looking the photo over… You can click or box already."));
+        break;
+    case State::Failed:
+        m_text->setText(m_tool.problem() + tr(" Clicks and boxes still work."));
+        break;
+    case State::Looked:
+        m_text->setText(offers.size() > 1
+                            ? tr("Or click anything else; Shift-drag boxes it.")
+                            : tr("Nothing of the known kinds here: click the subject, or "
+                                 "Shift-drag a box."));
+        m_text->setToolTip(
+            tr("80 kinds of everyday things are known. For all else click or box; for "
+               "scattered or thin things Match and Colour window are better."));
+        break;
+    }
+}
+
+} // namespace buttonhole::app

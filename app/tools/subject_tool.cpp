@@ -1,0 +1,213 @@
+#include "tools/subject_tool.h"
+
+#include "subject/net_picture.h"
+#include "window/theme.h"
+
+#include <QPainter>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+constexpr int kPictureEdge = 96; ///< px, twice of what is shown, for fine screens
+
+QImage toImage(const NetPicture &picture)
+{
+    return QImage(picture.rgb.data(), picture.width, picture.height, 3 * picture.width,
+                  QImage::Format_RGB888)
+        .copy();
+}
+
+QRectF boxOf(const FoundSubject &found, const ViewTransform &view)
+{
+    return {view.toWidget({double(found.box.x0), double(found.box.y0)}),
+            view.toWidget({double(found.box.x1), double(found.box.y1)})};
+}
+
+} // namespace
+
+SubjectTool::SubjectTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent)
+    : RegionTool(session, sign, jobs, parent)
+{
+}
+
+void SubjectTool::takenUp()
+{
+    const auto levels = m_session.levels();
+    if (!m_session.hasPhoto() || (m_state != State::NotLooked && m_photo == levels->content()))
+        return;
+    m_photo = levels->content();
+    m_offers.clear();
+    m_lit = -1;
+    lookOver();
+}
+
+void SubjectTool::lookOver()
+{
+    struct Look {
+        QList<Offer> offers;
+        std::optional<Error> error;
+    };
+    m_state = State::Looking;
+    Q_EMIT offersChanged();
+    m_jobs.start(
+        tr("Looking the photo over…"),
+        [levels = m_session.levels()](const Run &run) {
+            Look look;
+            auto found = findSubjects(*levels, run);
+            if (!found) {
+                look.error = found.error();
+                return look;
+            }
+            for (FoundSubject &each : *found) {
+                QImage picture = toImage(readNetPicture(*levels, each.box, kPictureEdge));
+                look.offers.append({std::move(each), std::move(picture)});
+            }
+            return look;
+        },
+        [this, photo = m_photo](const Look &look) {
+            if (photo != m_photo)
+                return;
+            const bool isStopped = look.error && look.error->kind == ErrorKind::Cancelled;
+            m_state = isStopped ? State::NotLooked : look.error ? State::Failed : State::Looked;
+            m_problem = look.error && !isStopped ? QString::fromStdString(sentence(*look.error))
+                                                 : QString();
+            m_offers = look.offers;
+            Q_EMIT offersChanged();
+            Q_EMIT marksChanged();
+        });
+}
+
+bool SubjectTool::showsOffers() const
+{
+    return !isAnswering() && !selectedStep();
+}
+
+int SubjectTool::offerAt(const PointerEvent &event) const
+{
+    int best = -1;
+    size_t least = SIZE_MAX;
+    for (int i = 0; i < m_offers.size(); ++i) {
+        const FoundSubject &found = m_offers[i].found;
+        const Rect &box = found.box;
+        const bool holds = event.point.x >= float(box.x0) && event.point.x < float(box.x1) &&
+                           event.point.y >= float(box.y0) && event.point.y < float(box.y1);
+        if (found.group != SubjectGroup::Main && holds && box.area() < least) {
+            least = box.area();
+            best = i;
+        }
+    }
+    return best;
+}
+
+void SubjectTool::light(int offer)
+{
+    if (m_lit == offer)
+        return;
+    m_lit = offer;
+    Q_EMIT litChanged();
+    Q_EMIT marksChanged();
+}
+
+void SubjectTool::hover(const PointerEvent &event)
+{
+    // With Shift one more is gathered beside the selected one.
+    light(showsOffers() || event.fromLastPoint ? offerAt(event) : -1);
+    RegionTool::hover(event);
+}
+
+void SubjectTool::press(const PointerEvent &event)
+{
+    const int offer =
+        !event.opposite && (showsOffers() || event.fromLastPoint) ? offerAt(event) : -1;
+    if (offer >= 0 && offer == m_lit) {
+        take({offer});
+        return;
+    }
+    RegionTool::press(event);
+}
+
+void SubjectTool::take(const QList<int> &offers)
+{
+    if (isBusy() || !takeHold())
+        return;
+    m_queue += offers;
+    if (!isAnswering())
+        takeNext();
+}
+
+void SubjectTool::takeNext()
+{
+    if (m_queue.isEmpty())
+        return;
+    const FoundSubject found = m_offers[m_queue.takeFirst()].found;
+    m_note = {found.word, found.ovals, {}};
+    light(-1);
+    RegionAsk ask;
+    ask.box = found.box;
+    begin(0, std::move(ask), m_sign.of(false),
+          tr("Subject: %1").arg(QString::fromStdString(found.word)));
+    request();
+    Q_EMIT marksChanged();
+}
+
+void SubjectTool::landed()
+{
+    takeNext();
+}
+
+void SubjectTool::drop()
+{
+    m_queue.clear();
+    RegionTool::drop();
+}
+
+void SubjectTool::begins(const RegionStep *selected)
+{
+    m_note = selected && selected->note() ? *selected->note() : SubjectNote{};
+}
+
+RegionTool::Solve SubjectTool::solver()
+{
+    return [solver = m_subjects, ovals = m_note.ovals](
+               const PhotoLevels &levels, const RegionAsk &ask, const Run &run, int finest) {
+        return solver->solve(levels, ask, ovals, run, finest);
+    };
+}
+
+std::shared_ptr<const StepShape> SubjectTool::shapeFor(const RegionAsk &ask, MaskPlane plane)
+{
+    SubjectNote note = m_note;
+    note.models = m_state == State::Failed ? "" : kModelsVersion;
+    return std::make_shared<RegionStep>(ask, std::move(plane), std::move(note));
+}
+
+void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
+{
+    if (!m_queue.isEmpty() || !showsOffers()) {
+        if (m_lit >= 0)
+            drawThreadBox(painter, boxOf(m_offers[m_lit].found, view), 6);
+        RegionTool::paintMarks(painter, view);
+        return;
+    }
+    for (int i = 0; i < m_offers.size(); ++i) {
+        const FoundSubject &found = m_offers[i].found;
+        const bool isLit = i == m_lit;
+        if (found.group == SubjectGroup::Main && !isLit)
+            continue;
+        const QRectF box = boxOf(found, view);
+        if (isLit) {
+            drawThreadBox(painter, box, 6);
+            continue;
+        }
+        painter.setBrush(Qt::NoBrush);
+        for (const QColor &colour : {QColor(20, 16, 10, 130), QColor(0xFF, 0xF4, 0xDC, 200)}) {
+            painter.setPen(QPen(colour, colour.red() > 100 ? 1.0 : 3.0));
+            painter.drawRoundedRect(box, 6, 6);
+        }
+    }
+}
+
+} // namespace buttonhole::app

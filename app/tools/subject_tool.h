@@ -1,0 +1,77 @@
+#pragma once
+
+#include "subject/found_subjects.h"
+#include "subject/subject_solver.h"
+#include "tools/region_tool.h"
+
+#include <QImage>
+
+namespace buttonhole::app
+{
+
+/// Keeps whole subjects: what was found in the photo, by one click; anything else by clicks or a
+/// box as a region does, with what the nets know as evidence.
+class SubjectTool final : public RegionTool
+{
+    Q_OBJECT
+public:
+    SubjectTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent);
+
+    std::string kind() const override { return "subject"; }
+    QString name() const override { return tr("Subject"); }
+    QString help() const override
+    {
+        return tr("Click a found subject, or anything else; Shift-drag a box round it. "
+                  "Ctrl-click what does not belong. Q, W: smaller, larger.");
+    }
+
+    void press(const PointerEvent &event) override;
+    void hover(const PointerEvent &event) override;
+    void drop() override;
+    void takenUp() override;
+    void paintMarks(QPainter &painter, const ViewTransform &view) const override;
+
+    /// One thing found, with a small picture of it.
+    struct Offer {
+        FoundSubject found;
+        QImage picture;
+    };
+    enum class State { NotLooked, Looking, Looked, Failed };
+    State state() const { return m_state; }
+    const QList<Offer> &offers() const { return m_offers; }
+    /// Why nothing could be looked for, for the user.
+    QString problem() const { return m_problem; }
+    int lit() const { return m_lit; }
+    /// -1: none. Lights one up, as pointing at it does.
+    void light(int offer);
+    /// Makes steps of some offers, one after the other.
+    void take(const QList<int> &offers);
+
+Q_SIGNALS:
+    void offersChanged();
+    void litChanged();
+
+protected:
+    Solve solver() override;
+    std::shared_ptr<const StepShape> shapeFor(const RegionAsk &ask, MaskPlane plane) override;
+    void begins(const RegionStep *selected) override;
+    void landed() override;
+
+private:
+    void lookOver();
+    void takeNext();
+    bool showsOffers() const;
+    /// The smallest offer that holds a place; -1: none. The main subject is in the tray only.
+    int offerAt(const PointerEvent &event) const;
+
+    std::shared_ptr<SubjectSolver> m_subjects = std::make_shared<SubjectSolver>();
+    SubjectNote m_note;
+    State m_state = State::NotLooked;
+    uint64_t m_photo = 0; ///< what was looked over
+    QList<Offer> m_offers;
+    QString m_problem;
+    QList<int> m_queue; ///< offers still to be taken
+    int m_lit = -1;
+};
+
+} // namespace buttonhole::app

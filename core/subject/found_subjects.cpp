@@ -1,0 +1,169 @@
+#include "subject/found_subjects.h"
+
+#include "subject/net_picture.h"
+
+#include <cmath>
+#include <fstream>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr float kLeastScore = 0.40F;
+constexpr int kLookEdge = 1280;    ///< long edge of what faces are looked for in, px
+constexpr double kAtBorder = 0.04; ///< boxes that end this near the photo's border go on to it
+
+/// Class indices from..to of the list belong together.
+SubjectGroup groupOf(int kind)
+{
+    constexpr int kLastVehicle = 8;
+    constexpr int kFirstAnimal = 14;
+    constexpr int kLastAnimal = 23;
+    return kind == 0                                     ? SubjectGroup::People
+           : kind <= kLastVehicle                        ? SubjectGroup::Vehicles
+           : kind >= kFirstAnimal && kind <= kLastAnimal ? SubjectGroup::Animals
+                                                         : SubjectGroup::Things;
+}
+
+Result<std::vector<std::string>> readWords()
+{
+    const auto place = findModel("coco80.txt");
+    if (!place)
+        return place.error();
+    std::ifstream in(*place);
+    std::vector<std::string> words;
+    for (std::string line; std::getline(in, line);)
+        words.push_back(line);
+    constexpr size_t kWords = 80;
+    if (words.size() != kWords)
+        return Error{ErrorKind::Damaged, *place, "80 lines are expected"};
+    return words;
+}
+
+/// Boxes are a little tight: with some room, and to the border of the photo where it is near.
+Rect loosened(const Rect &box, const Rect &photo)
+{
+    constexpr double kRoom = 0.04;
+    Rect out = enlarged(box, kRoom, photo);
+    const int x = int(photo.x1 * kAtBorder);
+    const int y = int(photo.y1 * kAtBorder);
+    out.x0 = out.x0 < x ? 0 : out.x0;
+    out.y0 = out.y0 < y ? 0 : out.y0;
+    out.x1 = out.x1 > photo.x1 - x ? photo.x1 : out.x1;
+    out.y1 = out.y1 > photo.y1 - y ? photo.y1 : out.y1;
+    return out;
+}
+
+/// Px of a small picture of the whole photo as px of the photo.
+Rect inPhoto(float x0, float y0, float x1, float y1, const NetPicture &picture, const Rect &photo)
+{
+    const float sx = float(photo.x1) / float(picture.width);
+    const float sy = float(photo.y1) / float(picture.height);
+    return intersected(photo, {int(std::floor(x0 * sx)), int(std::floor(y0 * sy)),
+                               int(std::ceil(x1 * sx)), int(std::ceil(y1 * sy))});
+}
+
+Result<void> findThings(const NetsApi &nets, const NetPicture &picture, const Rect &photo,
+                        std::vector<FoundSubject> &out)
+{
+    const auto model = findModel("nanodet_g_416.onnx");
+    if (!model)
+        return model.error();
+    const auto words = readWords();
+    if (!words)
+        return words.error();
+    auto boxes = nets.detect(*model, picture, kLeastScore);
+    if (!boxes)
+        return boxes.error();
+    std::sort(boxes->begin(), boxes->end(),
+              [](const NetBox &a, const NetBox &b) { return a.score > b.score; });
+    for (const NetBox &box : *boxes) {
+        const Rect at = inPhoto(box.x0, box.y0, box.x1, box.y1, picture, photo);
+        if (!at.isEmpty())
+            out.push_back({groupOf(box.kind),
+                           (*words)[size_t(box.kind)],
+                           box.score,
+                           loosened(at, photo),
+                           {}});
+    }
+    return {};
+}
+
+/// Faces, and in the upper part of each its eyes. Without the cascades there are none.
+void findFaces(const NetsApi &nets, const NetPicture &picture, const PhotoLevels &levels,
+               const Run &run, std::vector<FoundSubject> &out)
+{
+    const std::string folder = BUTTONHOLE_CASCADES "/";
+    constexpr int kShareOfEdge = 25;
+    const int leastFace = std::max(picture.width, picture.height) / kShareOfEdge;
+    const auto faces =
+        nets.cascade(folder + "haarcascade_frontalface_default.xml", picture, leastFace);
+    if (!faces)
+        return;
+    const Rect photo = levels.photo().rect();
+    for (const Rect &face : *faces) {
+        if (run.stopped())
+            return;
+        const Rect at =
+            inPhoto(float(face.x0), float(face.y0), float(face.x1), float(face.y1), picture, photo);
+        // The cascade's square ends at the brows; chin and forehead belong to a face.
+        const Rect shape = intersected(photo, {at.x0 + at.width() / 12, at.y0 - at.height() / 6,
+                                               at.x1 - at.width() / 12, at.y1 + at.height() / 8});
+        out.push_back({SubjectGroup::Faces, "face", 0, enlarged(shape, 0.1, photo), {shape}});
+        const Rect upper{at.x0, at.y0, at.x1, at.y0 + at.height() * 3 / 5};
+        constexpr int kFaceEdge = 240;
+        const NetPicture close = readNetPicture(levels, upper, kFaceEdge);
+        const auto eyes = nets.cascade(folder + "haarcascade_eye.xml", close, close.width / 8);
+        if (!eyes || eyes->empty() || eyes->size() > 2) // noses and mouths are taken for eyes
+            continue;
+        const float px = float(upper.width()) / float(close.width);
+        FoundSubject both{SubjectGroup::Eyes, "eyes", 0, {}, {}};
+        for (const Rect &eye : *eyes) {
+            const auto x = [&](float v) { return upper.x0 + int(v * px); };
+            const auto y = [&](float v) { return upper.y0 + int(v * px); };
+            // An eye is about two thirds as wide as what the cascade takes for one, and half as
+            // high.
+            const float w = float(eye.width());
+            const float h = float(eye.height());
+            const Rect oval{x(float(eye.x0) + w / 6), y(float(eye.y0) + h / 4),
+                            x(float(eye.x1) - w / 6), y(float(eye.y1) - h / 4)};
+            both.ovals.push_back(oval);
+            both.box = united(both.box, enlarged(oval, 0.15, photo));
+        }
+        out.push_back(std::move(both));
+    }
+}
+
+} // namespace
+
+Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const Run &run)
+{
+    const auto nets = loadNets();
+    if (!nets)
+        return nets.error();
+    const Rect photo = levels.photo().rect();
+    std::vector<FoundSubject> out;
+    out.push_back({SubjectGroup::Main, "main subject", 0, photo, {}});
+    run.report(0.1F);
+    const NetPicture picture = readNetPicture(levels, photo, kLookEdge);
+    if (run.stopped())
+        return Error{ErrorKind::Cancelled, "subjects", {}};
+    if (auto found = findThings(**nets, picture, photo, out); !found)
+        return found.error();
+    run.report(0.6F);
+    findFaces(**nets, picture, levels, run, out);
+    if (run.stopped())
+        return Error{ErrorKind::Cancelled, "subjects", {}};
+    return out;
+}
+
+std::string groupWord(SubjectGroup group)
+{
+    constexpr const char *kWords[] = {"main subject", "people", "animals", "vehicles",
+                                      "things",       "faces",  "eyes"};
+    return kWords[size_t(group)];
+}
+
+} // namespace buttonhole

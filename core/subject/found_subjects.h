@@ -1,0 +1,31 @@
+#pragma once
+
+#include "base/run.h"
+#include "io/photo_levels.h"
+
+#include <string>
+#include <vector>
+
+namespace buttonhole
+{
+
+enum class SubjectGroup { Main, People, Animals, Vehicles, Things, Faces, Eyes };
+
+/// Something found in a photo that can be kept in one move.
+struct FoundSubject {
+    SubjectGroup group = SubjectGroup::Main;
+    std::string word;        ///< what it is, e.g. "dog"
+    float certainty = 0;     ///< 0..1; 0 where there is no measure of it
+    Rect box;                ///< loosely round it, px of the photo
+    std::vector<Rect> ovals; ///< faces and eyes: their rough shapes
+};
+
+/// Looks a photo over: the main subject first, then everyday things by the detector's 80 classes
+/// from a certainty of 0.40 on, the surest first, then faces and eyes.
+/// Errors: NotFound, Damaged (models); Cancelled.
+Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const Run &run = {});
+
+/// "people", "animals"...
+std::string groupWord(SubjectGroup group);
+
+} // namespace buttonhole

@@ -1,0 +1,205 @@
+// A module of its own, loaded when first needed: see docs/decisions.md. It uses only header parts
+// of the core.
+#include "subject/nets/nets.h"
+
+#include <opencv2/dnn.hpp>
+#include <opencv2/imgproc.hpp>
+#include <opencv2/objdetect.hpp>
+
+#include <map>
+#include <mutex>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr int kSide = 416; ///< of the detector's input
+constexpr int kKinds = 80;
+constexpr int kBins = 11; ///< distances to a side, in strides, are distributions over 0..10
+constexpr float kMostOverlap = 0.5F;
+
+Error damaged(const std::string &file, const std::exception &problem)
+{
+    return {ErrorKind::Damaged, file, problem.what()};
+}
+
+cv::Mat matOf(const NetPicture &picture)
+{
+    return {picture.height, picture.width, CV_8UC3, const_cast<uint8_t *>(picture.rgb.data())};
+}
+
+/// A net by its file, with the lock under which it works.
+struct LoadedNet {
+    std::mutex mutex;
+    cv::dnn::Net net;
+};
+
+LoadedNet &netOf(const std::string &model)
+{
+    static std::mutex mutex; // guards `nets`
+    static std::map<std::string, LoadedNet> nets;
+    const std::scoped_lock lock(mutex);
+    return nets[model];
+}
+
+std::vector<cv::Mat> run(LoadedNet &loaded, const std::string &model, const cv::Mat &blob,
+                         const std::vector<cv::String> &outputs)
+{
+    const std::scoped_lock lock(loaded.mutex);
+    if (loaded.net.empty())
+        loaded.net = cv::dnn::readNetFromONNX(model);
+    loaded.net.setInput(blob, "input");
+    std::vector<cv::Mat> out;
+    loaded.net.forward(out, outputs);
+    for (cv::Mat &each : out)
+        each = each.clone(); // the net's own memory is used again
+    return out;
+}
+
+/// How a picture lies in the detector's square.
+struct Letterbox {
+    float scale = 1;
+    float left = 0;
+    float top = 0;
+};
+
+cv::Mat letterboxed(const NetPicture &picture, Letterbox &box)
+{
+    box.scale = float(kSide) / float(std::max(picture.width, picture.height));
+    const int w = std::max(1, int(std::lround(float(picture.width) * box.scale)));
+    const int h = std::max(1, int(std::lround(float(picture.height) * box.scale)));
+    box.left = float((kSide - w) / 2);
+    box.top = float((kSide - h) / 2);
+    cv::Mat square(kSide, kSide, CV_8UC3, cv::Scalar::all(114));
+    cv::Mat inner = square(cv::Rect(int(box.left), int(box.top), w, h));
+    cv::resize(matOf(picture), inner, inner.size(), 0, 0, cv::INTER_AREA);
+    cv::Mat bgr;
+    cv::cvtColor(square, bgr, cv::COLOR_RGB2BGR);
+    cv::Mat input;
+    bgr.convertTo(input, CV_32FC3);
+    input -= cv::Scalar(103.53, 116.28, 123.675);
+    input /= cv::Scalar(57.375, 57.12, 58.395);
+    return cv::dnn::blobFromImage(input);
+}
+
+/// The expected value of the distribution in `kBins` logits, `step` floats apart.
+float expectedOf(const float *logits, size_t step)
+{
+    float top = logits[0];
+    for (size_t i = 1; i < kBins; ++i)
+        top = std::max(top, logits[i * step]);
+    float sum = 0;
+    float weighted = 0;
+    for (size_t i = 0; i < kBins; ++i) {
+        const float e = std::exp(logits[i * step] - top);
+        sum += e;
+        weighted += e * float(i);
+    }
+    return weighted / sum;
+}
+
+void decodeHead(const cv::Mat &head, float leastScore, std::vector<NetBox> &out)
+{
+    const int side = head.size[2];
+    const float stride = float(kSide) / float(side);
+    const size_t plane = size_t(side) * size_t(side);
+    const auto *data = head.ptr<float>();
+    for (size_t cell = 0; cell < plane; ++cell) {
+        const float *logits = data + cell;
+        int kind = 0;
+        for (int k = 1; k < kKinds; ++k)
+            if (logits[size_t(k) * plane] > logits[size_t(kind) * plane])
+                kind = k;
+        const float score = 1 / (1 + std::exp(-logits[size_t(kind) * plane]));
+        if (score < leastScore)
+            continue;
+        const float x = (float(cell % size_t(side)) + 0.5F) * stride;
+        const float y = (float(cell / size_t(side)) + 0.5F) * stride;
+        float away[4]; // left, top, right, bottom
+        for (size_t k = 0; k < 4; ++k)
+            away[k] = stride * expectedOf(logits + (kKinds + k * kBins) * plane, plane);
+        out.push_back({x - away[0], y - away[1], x + away[2], y + away[3], score, kind});
+    }
+}
+
+Result<std::vector<NetBox>> detect(const std::string &model, const NetPicture &picture,
+                                   float leastScore)
+{
+    try {
+        Letterbox box;
+        const cv::Mat blob = letterboxed(picture, box);
+        std::vector<NetBox> all;
+        for (const cv::Mat &head : run(netOf(model), model, blob, {"head8", "head16", "head32"}))
+            decodeHead(head, leastScore, all);
+        std::vector<cv::Rect2d> rects;
+        std::vector<float> scores;
+        std::vector<int> kinds;
+        for (const NetBox &each : all) {
+            rects.emplace_back(each.x0, each.y0, each.x1 - each.x0, each.y1 - each.y0);
+            scores.push_back(each.score);
+            kinds.push_back(each.kind);
+        }
+        std::vector<int> kept;
+        cv::dnn::NMSBoxes(rects, scores, leastScore, kMostOverlap, kept);
+        std::vector<NetBox> out;
+        for (const int i : kept) {
+            NetBox each = all[size_t(i)];
+            const auto across = [&](float v, float from, int most) {
+                return std::clamp((v - from) / box.scale, 0.0F, float(most));
+            };
+            out.push_back({across(each.x0, box.left, picture.width),
+                           across(each.y0, box.top, picture.height),
+                           across(each.x1, box.left, picture.width),
+                           across(each.y1, box.top, picture.height), each.score, each.kind});
+        }
+        return out;
+    } catch (const std::exception &problem) {
+        return damaged(model, problem);
+    }
+}
+
+Result<std::vector<float>> foreground(const std::string &model, const NetPicture &picture)
+{
+    try {
+        const cv::Mat blob =
+            cv::dnn::blobFromImage(matOf(picture), 1.0 / 255, {kForegroundSide, kForegroundSide});
+        const cv::Mat mask = run(netOf(model), model, blob, {"mask"}).at(0);
+        const auto *data = mask.ptr<float>();
+        return std::vector<float>(data, data + mask.total());
+    } catch (const std::exception &problem) {
+        return damaged(model, problem);
+    }
+}
+
+Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &picture, int leastSide)
+{
+    try {
+        cv::CascadeClassifier classifier;
+        if (!classifier.load(file))
+            return Error{ErrorKind::Damaged, file, "it is not a cascade"};
+        cv::Mat grey;
+        cv::cvtColor(matOf(picture), grey, cv::COLOR_RGB2GRAY);
+        cv::equalizeHist(grey, grey);
+        std::vector<cv::Rect> found;
+        classifier.detectMultiScale(grey, found, 1.1, 6, 0, {leastSide, leastSide});
+        std::vector<Rect> out;
+        for (const cv::Rect &r : found)
+            out.push_back({r.x, r.y, r.br().x, r.br().y});
+        return out;
+    } catch (const std::exception &problem) {
+        return damaged(file, problem);
+    }
+}
+
+constexpr NetsApi kApi{detect, foreground, cascade};
+
+} // namespace
+
+} // namespace buttonhole
+
+extern "C" __attribute__((visibility("default"))) const buttonhole::NetsApi *buttonholeNets()
+{
+    return &buttonhole::kApi;
+}

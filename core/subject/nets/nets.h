@@ -1,0 +1,54 @@
+#pragma once
+
+#include "base/rect.h"
+#include "base/result.h"
+
+#include <array>
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace buttonhole
+{
+
+/// A small picture, sRGB codes, rows of R, G, B without gaps.
+struct NetPicture {
+    int width = 0;
+    int height = 0;
+    std::vector<uint8_t> rgb;
+};
+
+struct NetBox {
+    float x0 = 0, y0 = 0, x1 = 0, y1 = 0; ///< px of the picture
+    float score = 0;                      ///< 0..1
+    int kind = 0;                         ///< line of the class list, from 0
+};
+
+/// What the loadable module offers: neural networks and cascades, by OpenCV. Calls may come from
+/// any thread; each net works for one at a time and stays loaded. Errors: Damaged for a file that
+/// OpenCV cannot use.
+struct NetsApi {
+    /// Boxes of everyday things by NanoDet-g, scores from `leastScore`.
+    Result<std::vector<NetBox>> (*detect)(const std::string &model, const NetPicture &picture,
+                                          float leastScore);
+    /// Foreground probability, kForegroundSide squared values 0..1: the picture squeezed to a
+    /// square.
+    Result<std::vector<float>> (*foreground)(const std::string &model, const NetPicture &picture);
+    /// Faces or eyes by a cascade. @param leastSide px
+    Result<std::vector<Rect>> (*cascade)(const std::string &file, const NetPicture &picture,
+                                         int leastSide);
+};
+
+inline constexpr int kForegroundSide = 256;
+
+/// The module, loaded on first use. Errors: NotFound (the installation is incomplete).
+Result<const NetsApi *> loadNets();
+
+/// Where a model of the folder `models` lies. Errors: NotFound; Damaged where its contents are not
+/// those that this version was made with.
+Result<std::string> findModel(const std::string &name);
+
+/// What steps remember of the models they were made with.
+inline constexpr const char *kModelsVersion = "nanodet-g-416, selfie-256";
+
+} // namespace buttonhole

@@ -1,0 +1,77 @@
+#include "io/file.h"
+#include "io/loadable.h"
+#include "subject/nets/nets.h"
+
+#include <cstdlib>
+#include <filesystem>
+#include <map>
+#include <mutex>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+namespace fs = std::filesystem;
+
+/// What this version was made with; the class list is text that users may translate.
+const std::map<std::string, std::string> kDigests{
+    {"nanodet_g_416.onnx", "5e0f8a83289a9558c1b7558bce625ef460f03632a6742e0306e96b511f3e4a39"},
+    {"selfie_256.onnx", "ac0618c7d40aaa16359c288c18e682566290d5e5b33f1ed8ce569bc7d89fade4"},
+};
+
+std::string placeOf(const std::string &name)
+{
+    std::vector<std::string> places =
+        placesOf(std::string(BUTTONHOLE_MODELS_INSTALLED) + "/" + name,
+                 std::string(BUTTONHOLE_MODELS_BUILD) + "/" + name);
+    if (const char *own = std::getenv("BUTTONHOLE_MODELS"))
+        places = {std::string(own) + "/" + name};
+    std::error_code ignored;
+    for (const std::string &place : places)
+        if (fs::exists(place, ignored))
+            return place;
+    return {};
+}
+
+} // namespace
+
+Result<const NetsApi *> loadNets()
+{
+    static std::mutex mutex; // guards `api`
+    static const NetsApi *api = nullptr;
+    const std::scoped_lock lock(mutex);
+    if (api)
+        return api;
+    const auto entry =
+        loadEntry(placesOf(BUTTONHOLE_NETS_INSTALLED, BUTTONHOLE_NETS_BUILD), "buttonholeNets");
+    if (!entry)
+        return entry.error();
+    api = reinterpret_cast<const NetsApi *(*)()>(*entry)();
+    return api;
+}
+
+Result<std::string> findModel(const std::string &name)
+{
+    static std::mutex mutex; // guards `checked`
+    static std::map<std::string, bool> checked;
+    const std::string place = placeOf(name);
+    if (place.empty())
+        return Error{ErrorKind::NotFound, "models/" + name, "reinstall Buttonhole to have it back"};
+    const auto digest = kDigests.find(name);
+    if (digest == kDigests.end())
+        return place;
+    const std::scoped_lock lock(mutex);
+    if (const auto known = checked.find(place); known == checked.end()) {
+        const auto found = sha256OfFile(place);
+        if (!found)
+            return found.error();
+        checked[place] = *found == digest->second;
+    }
+    if (!checked[place])
+        return Error{ErrorKind::Damaged, place, "reinstall Buttonhole to have it whole"};
+    return place;
+}
+
+} // namespace buttonhole

@@ -1,0 +1,116 @@
+#include "subject/subject_solver.h"
+
+#include "subject/foreground.h"
+#include "subject/net_picture.h"
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr float kLeastTrust = 0.15F;
+constexpr float kOvalTrust = 0.8F;
+
+/// 1 in the ovals that fill the boxes, fading to 0 at half as far again.
+RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
+{
+    Rect all;
+    for (const Rect &oval : ovals)
+        all = united(all, oval);
+    const Rect area = enlarged(all, 0.5, photo);
+    constexpr int kEdge = 200;
+    const double px = std::max(area.width(), area.height()) / double(kEdge);
+    const int width = std::max(1, int(area.width() / px));
+    const int height = std::max(1, int(area.height() / px));
+    RegionPrior out{area, Image<float>(width, height, 1), kOvalTrust};
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            double most = 0;
+            for (const Rect &oval : ovals) {
+                const double dx = (area.x0 + (x + 0.5) * px - (oval.x0 + oval.x1) / 2.0) * 2 /
+                                  std::max(oval.width(), 1);
+                const double dy = (area.y0 + (y + 0.5) * px - (oval.y0 + oval.y1) / 2.0) * 2 /
+                                  std::max(oval.height(), 1);
+                most = std::max(most, std::clamp((1.5 - std::hypot(dx, dy)) * 2, 0.0, 1.0));
+            }
+            *out.inside.pixel(x, y) = float(most);
+        }
+    return out;
+}
+
+/// What holds coverage, by tiles.
+Rect boundsOf(const MaskPlane &plane)
+{
+    Rect out;
+    const Rect all = plane.rect();
+    constexpr int kStep = 32;
+    for (int y = 0; y < all.y1; y += kStep)
+        for (int x = 0; x < all.x1; x += kStep) {
+            const Rect part = intersected(all, {x, y, x + kStep, y + kStep});
+            uint16_t value = 0;
+            if (!plane.isUniform(part, value) || value > 0)
+                out = united(out, part);
+        }
+    return out;
+}
+
+} // namespace
+
+Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk &ask,
+                                      const std::vector<Rect> &ovals, const Run &run)
+{
+    RegionAsk start{{}, ask.box, 0};
+    for (const RegionMark &mark : ask.marks)
+        if (!ask.box && start.marks.empty() && !mark.isLeave)
+            start.marks = {mark};
+    if (m_photo == levels.content() && start == m_start && ovals == m_ovals)
+        return {};
+    std::shared_ptr<const RegionPrior> prior;
+    if (!ovals.empty()) {
+        prior = std::make_shared<RegionPrior>(priorOf(ovals, levels.photo().rect()));
+    } else {
+        Rect box = ask.box.value_or(Rect{});
+        if (!ask.box) {
+            RegionSolver plain;
+            const auto grown = plain.solve(levels, start, run, levels.levelWithin(800));
+            if (!grown)
+                return grown.error();
+            box = boundsOf(*grown);
+        }
+        auto found = findForeground(levels, box, run);
+        if (!found && found.error().kind == ErrorKind::Cancelled)
+            return found.error();
+        if (found && found->trust >= kLeastTrust)
+            prior = std::make_shared<RegionPrior>(std::move(*found));
+    }
+    m_prior = prior;
+    m_photo = levels.content();
+    m_start = start;
+    m_ovals = ovals;
+    m_solver.setPrior(prior);
+    return {};
+}
+
+Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &ask,
+                                       const std::vector<Rect> &ovals, const Run &run, int finest,
+                                       bool *usedNet)
+{
+    if (isSolvable(ask))
+        if (auto done = findPrior(levels, ask, ovals, run); !done)
+            return done.error();
+    if (usedNet)
+        *usedNet = m_prior && ovals.empty();
+    RegionAsk asked = ask;
+    const Rect photo = levels.photo().rect();
+    if (ask.box == photo && !m_prior) { // the main subject, unknown to the net: not at the border
+        constexpr int kMargins = 50;
+        asked.box = Rect{photo.x1 / kMargins, photo.y1 / kMargins, photo.x1 - photo.x1 / kMargins,
+                         photo.y1 - photo.y1 / kMargins};
+    }
+    return m_solver.solve(levels, asked, run, finest);
+}
+
+} // namespace buttonhole

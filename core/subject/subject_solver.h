@@ -1,0 +1,40 @@
+#pragma once
+
+#include "segment/region_solver.h"
+
+#include <string>
+
+namespace buttonhole
+{
+
+/// What was asked for as a subject, beside marks and a box.
+struct SubjectNote {
+    std::string word;        ///< what it was found as, e.g. "dog"; empty: clicked or boxed
+    std::vector<Rect> ovals; ///< rough shapes of it (faces, eyes), px of the photo
+    std::string models;      ///< that it was made with; empty: without any
+    friend bool operator==(const SubjectNote &, const SubjectNote &) = default;
+};
+
+/// A RegionSolver that knows what subjects look like: a net's answer round the box, or round what
+/// grew from the first mark, is evidence too where it is to be trusted. Without the models it
+/// solves as a region does. Not thread-safe.
+class SubjectSolver
+{
+public:
+    /// As RegionSolver::solve(). @param usedNet may be null: receives whether the net had a say
+    Result<MaskPlane> solve(const PhotoLevels &levels, const RegionAsk &ask,
+                            const std::vector<Rect> &ovals, const Run &run = {}, int finest = 0,
+                            bool *usedNet = nullptr);
+
+private:
+    Result<void> findPrior(const PhotoLevels &levels, const RegionAsk &ask,
+                           const std::vector<Rect> &ovals, const Run &run);
+
+    RegionSolver m_solver;
+    std::shared_ptr<const RegionPrior> m_prior;
+    uint64_t m_photo = 0; ///< what m_prior was found for
+    RegionAsk m_start;    ///< the box and the first mark
+    std::vector<Rect> m_ovals;
+};
+
+} // namespace buttonhole

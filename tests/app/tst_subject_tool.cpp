@@ -1,0 +1,147 @@
+#include "mask/region_step.h"
+#include "registry.h"
+#include "tools/subject_strip.h"
+#include "window_driver.h"
+
+#include <QLabel>
+#include <QListWidget>
+#include <QTemporaryDir>
+
+using namespace buttonhole;
+using test::WindowDriver;
+
+class TstSubjectTool : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    std::unique_ptr<WindowDriver> m_driver;
+
+    app::SubjectTool &tool() { return m_driver->window().toolbox().subject(); }
+    const Take &take() const { return *m_driver->session().take(); }
+    const RegionStep *subject(size_t i = 0) const
+    {
+        const auto &steps = take().keeps[0].steps;
+        return i < steps.size() ? dynamic_cast<const RegionStep *>(steps[i].shape.get()) : nullptr;
+    }
+    void settle()
+    {
+        QVERIFY(QTest::qWaitFor([this] { return !tool().isUnfinished(); }, 30000));
+        m_driver->settle();
+    }
+    void lookOver()
+    {
+        m_driver->key(Qt::Key_8);
+        QVERIFY(QTest::qWaitFor(
+            [this] { return tool().state() != app::SubjectTool::State::Looking; }, 30000));
+    }
+    void open()
+    {
+        m_driver = std::make_unique<WindowDriver>(m_folder.path());
+        QVERIFY(m_driver->open(
+            QStringLiteral("/usr/lib/python3/dist-packages/skimage/data/astronaut.png")));
+        m_driver->settle();
+    }
+    int colour(double x, double y) { return test::colourfulness(m_driver->colourAt(x, y)); }
+
+private Q_SLOTS:
+    void init() { open(); }
+    void cleanup()
+    {
+        qunsetenv("BUTTONHOLE_MODELS");
+        m_driver.reset();
+    }
+
+    void pointingLightsAndAClickKeeps()
+    {
+        lookOver();
+        QCOMPARE(tool().state(), app::SubjectTool::State::Looked);
+        QVERIFY(tool().offers().size() >= 3); // the main subject, a person, a face
+        m_driver->hover(120, 300);
+        QVERIFY(tool().lit() >= 0);
+        QCOMPARE(tool().offers()[tool().lit()].found.word, std::string("person"));
+        m_driver->hover(222, 140); // the smaller one where several lie over each other
+        QCOMPARE(tool().offers()[tool().lit()].found.word, std::string("face"));
+        m_driver->hover(120, 300);
+        QTest::mouseClick(&m_driver->canvas(), Qt::LeftButton, {}, m_driver->at(120, 300));
+        settle();
+        QVERIFY(subject());
+        QCOMPARE(subject()->note()->word, std::string("person"));
+        QCOMPARE(subject()->summary(), std::string("person"));
+        QVERIFY(colour(120, 300) > 40);
+        QVERIFY(colour(222, 110) > 20);
+        QCOMPARE(colour(20, 120), 0); // the flag
+        // What was found is offered no longer: clicks are marks of this step now.
+        m_driver->paint({{225, 50}}, Qt::ControlModifier);
+        settle();
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+        QCOMPARE(subject()->ask().marks.size(), size_t(1));
+        QVERIFY(subject()->ask().marks[0].isLeave);
+        QCOMPARE(subject()->plane().at(225, 50), uint16_t(0));
+        QVERIFY(colour(120, 300) > 40);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(subject()->ask().marks.size(), size_t(0));
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        m_driver->settle();
+        QVERIFY(take().keeps[0].steps.empty());
+        QCOMPARE(colour(120, 300), 0);
+    }
+
+    void theStripOffersPicturesAndShiftGathers()
+    {
+        lookOver();
+        auto *list =
+            m_driver->window().findChild<app::SubjectStrip *>()->findChild<QListWidget *>();
+        QCOMPARE(list->count(), int(tool().offers().size()));
+        QVERIFY(!list->item(0)->icon().isNull());
+        QVERIFY(list->item(1)->text().startsWith(QStringLiteral("person ")));
+        int face = 0;
+        while (list->item(face)->text() != QStringLiteral("face"))
+            ++face;
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
+                          list->visualItemRect(list->item(face)).center());
+        settle();
+        QCOMPARE(subject()->note()->word, std::string("face"));
+        QVERIFY(!subject()->note()->ovals.empty());
+        QVERIFY(colour(222, 130) > 20);
+        QCOMPARE(colour(120, 300), 0);
+        m_driver->key(Qt::Key_K, Qt::ControlModifier); // a keep of its own
+        const QPoint at = m_driver->at(120, 300);
+        QTest::mouseMove(&m_driver->canvas(), at);
+        QTest::mouseClick(&m_driver->canvas(), Qt::LeftButton, {}, at);
+        settle();
+        QCOMPARE(take().keeps.size(), size_t(2));
+        QCOMPARE(take().keeps[1].steps.size(), size_t(1));
+    }
+
+    void savedSubjectsOpenWithoutTheModels()
+    {
+        lookOver();
+        m_driver->hover(120, 300);
+        QTest::mouseClick(&m_driver->canvas(), Qt::LeftButton, {}, m_driver->at(120, 300));
+        settle();
+        const QString work = m_folder.filePath(QStringLiteral("person.buttonhole"));
+        QVERIFY(m_driver->save(work));
+        QTemporaryDir none;
+        qputenv("BUTTONHOLE_MODELS", none.path().toUtf8());
+        m_driver = std::make_unique<WindowDriver>(m_folder.path());
+        QVERIFY(m_driver->open(work));
+        m_driver->settle();
+        QVERIFY(subject());
+        QVERIFY(colour(120, 300) > 40);
+        QCOMPARE(colour(20, 120), 0);
+        // The tool says what is missing, and boxes still work.
+        lookOver();
+        QCOMPARE(tool().state(), app::SubjectTool::State::Failed);
+        QVERIFY(tool().problem().contains(QStringLiteral("nanodet")));
+        m_driver->session().select({app::TicketLine::Kind::Keep, take().keeps[0].id});
+        m_driver->paint({{130, 330}, {170, 370}, {210, 410}}, Qt::ShiftModifier);
+        settle();
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QCOMPARE(subject(1)->note()->models, std::string());
+    }
+};
+
+BUTTONHOLE_TEST(TstSubjectTool)
+
+#include "tst_subject_tool.moc"

@@ -1,0 +1,193 @@
+#include "mask/region_step.h"
+#include "subject/foreground.h"
+#include "subject/found_subjects.h"
+#include "subject/nets/nets.h"
+
+#include "registry.h"
+#include "samples.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QFile>
+#include <QTemporaryDir>
+
+using namespace buttonhole;
+
+namespace
+{
+
+/// Freely licensed photographs that Debian's python3-skimage brings.
+std::shared_ptr<const PhotoLevels> photograph(const char *name)
+{
+    const auto levels =
+        PhotoLevels::load(std::string("/usr/lib/python3/dist-packages/skimage/data/") + name);
+    return levels ? *levels : nullptr;
+}
+
+const FoundSubject *first(const std::vector<FoundSubject> &found, SubjectGroup group)
+{
+    const auto it = std::find_if(found.begin(), found.end(),
+                                 [&](const FoundSubject &f) { return f.group == group; });
+    return it == found.end() ? nullptr : &*it;
+}
+
+bool holds(const MaskPlane &plane, int x, int y)
+{
+    return plane.at(x, y) > 32768;
+}
+
+} // namespace
+
+class TstSubject : public QObject
+{
+    Q_OBJECT
+
+    std::shared_ptr<const PhotoLevels> m_person;
+    std::vector<FoundSubject> m_found;
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        m_person = photograph("astronaut.png");
+        QVERIFY2(m_person, "python3-skimage is missing");
+        auto found = findSubjects(*m_person);
+        QVERIFY2(found, found ? "" : sentence(found.error()).c_str());
+        m_found = std::move(*found);
+    }
+    void cleanup() { qunsetenv("BUTTONHOLE_MODELS"); }
+
+    void aPersonAndTheFaceAreFound()
+    {
+        QCOMPARE(m_found.front().group, SubjectGroup::Main);
+        const FoundSubject *person = first(m_found, SubjectGroup::People);
+        QVERIFY(person);
+        QCOMPARE(person->word, std::string("person"));
+        QVERIFY(person->certainty > 0.6F && person->certainty <= 1);
+        QVERIFY(person->box.x0 < 30 && person->box.x1 > 300 && person->box.y1 > 480);
+        const FoundSubject *face = first(m_found, SubjectGroup::Faces);
+        QVERIFY(face && face->ovals.size() == 1);
+        QVERIFY(face->box.x0 > 150 && face->box.x1 < 290 && face->box.y1 < 190);
+        const FoundSubject *eyes = first(m_found, SubjectGroup::Eyes);
+        QVERIFY(eyes && !eyes->ovals.empty());
+        QVERIFY(face->box.y0 < eyes->box.y0 && eyes->box.y1 < face->box.y1);
+    }
+
+    void aCatIsFoundAndNoPersonBesideIt()
+    {
+        const auto cat = photograph("chelsea.png");
+        const auto found = findSubjects(*cat);
+        QVERIFY(found);
+        QVERIFY(first(*found, SubjectGroup::Animals));
+        QCOMPARE(first(*found, SubjectGroup::Animals)->word, std::string("cat"));
+        QVERIFY(!first(*found, SubjectGroup::People));
+    }
+
+    /// By colour alone a person in motley falls apart; what the net knows holds them together.
+    void aPersonIsKeptWhole()
+    {
+        const FoundSubject *person = first(m_found, SubjectGroup::People);
+        bool usedNet = false;
+        const auto plane =
+            SubjectSolver().solve(*m_person, {{}, person->box, 0}, {}, {}, 0, &usedNet);
+        QVERIFY(plane);
+        QVERIFY(usedNet);
+        for (const auto &[x, y] :
+             {std::pair{225, 60}, {220, 130}, {120, 300}, {230, 330}, {100, 470}})
+            QVERIFY2(holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+        for (const auto &[x, y] : {std::pair{30, 60}, {400, 60}, {350, 200}, {330, 60}})
+            QVERIFY2(!holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+    }
+
+    void aFaceIsKeptByItsShape()
+    {
+        const FoundSubject *face = first(m_found, SubjectGroup::Faces);
+        const auto plane = SubjectSolver().solve(*m_person, {{}, face->box, 0}, face->ovals);
+        QVERIFY(plane);
+        QVERIFY(holds(*plane, 222, 110) && holds(*plane, 205, 125));
+        QVERIFY(!holds(*plane, 225, 20) && !holds(*plane, 222, 220));
+    }
+
+    void whatTheNetCannotTellIsNotTrusted()
+    {
+        // A box round one ball of wool: its neighbours are foreground to the net as well.
+        const auto basket = PhotoLevels::load(test::demo("wool-basket.jpg").toStdString());
+        const auto prior = findForeground(**basket, {1036, 381, 1928, 1600});
+        QVERIFY(prior);
+        QVERIFY(prior->trust < 0.3F);
+        QVERIFY(findForeground(*m_person, first(m_found, SubjectGroup::People)->box)->trust > 0.7F);
+    }
+
+    void furtherMarksChangeASubject()
+    {
+        const FoundSubject *person = first(m_found, SubjectGroup::People);
+        SubjectSolver solver;
+        RegionAsk ask{{}, person->box, 0};
+        QVERIFY(solver.solve(*m_person, ask, {}));
+        ask.marks.push_back({{{225, 50}}, 6, true}); // the hair
+        const auto without = solver.solve(*m_person, ask, {});
+        QVERIFY(without);
+        QVERIFY(!holds(*without, 225, 50));
+        QVERIFY(holds(*without, 120, 300));
+    }
+
+    void theStepRemembersWhatWasAsked()
+    {
+        const FoundSubject *face = first(m_found, SubjectGroup::Faces);
+        const SubjectNote note{"face", face->ovals, kModelsVersion};
+        const RegionStep step({{{{{222, 110}}, 4, false}}, face->box, 0.25F}, {}, note);
+        QCOMPARE(step.kind(), std::string("subject"));
+        const auto read = std::dynamic_pointer_cast<const RegionStep>(test::again(step));
+        QVERIFY(read);
+        QVERIFY(read->note() == std::optional(note));
+        QVERIFY(read->ask() == step.ask());
+        QCOMPARE(read->summary(), std::string("face, 1 mark"));
+    }
+
+    void missingModelsAreSaidAndRegionsStillSolve()
+    {
+        QTemporaryDir none;
+        qputenv("BUTTONHOLE_MODELS", none.path().toUtf8());
+        const auto found = findSubjects(*m_person);
+        QVERIFY(!found);
+        QCOMPARE(found.error().kind, ErrorKind::NotFound);
+        QVERIFY(sentence(found.error()).find("nanodet") != std::string::npos);
+        bool usedNet = true;
+        const auto plane = SubjectSolver().solve(*m_person, {{}, Rect{130, 330, 210, 410}, 0}, {},
+                                                 {}, 0, &usedNet);
+        QVERIFY(plane);
+        QVERIFY(!usedNet);
+        QVERIFY(!plane->isEmpty());
+    }
+
+    void damagedModelsAreToldFromWholeOnes()
+    {
+        QTemporaryDir folder;
+        const QString models = QStringLiteral(BUTTONHOLE_SOURCE "/models/");
+        for (const char *name : {"nanodet_g_416.onnx", "coco80.txt"})
+            QVERIFY(
+                QFile::copy(models + QLatin1String(name), folder.filePath(QLatin1String(name))));
+        QFile model(folder.filePath(QStringLiteral("nanodet_g_416.onnx")));
+        model.setPermissions(QFile::ReadOwner | QFile::WriteOwner);
+        QVERIFY(model.resize(model.size() / 2));
+        qputenv("BUTTONHOLE_MODELS", folder.path().toUtf8());
+        const auto found = findSubjects(*m_person);
+        QVERIFY(!found);
+        QCOMPARE(found.error().kind, ErrorKind::Damaged);
+        QVERIFY(found.error().subject.find("nanodet") != std::string::npos);
+    }
+
+    void lookingOverCanBeStopped()
+    {
+        std::stop_source stop;
+        stop.request_stop();
+        Run run;
+        run.stop = stop.get_token();
+        const auto found = findSubjects(*m_person, run);
+        QVERIFY(!found);
+        QCOMPARE(found.error().kind, ErrorKind::Cancelled);
+    }
+};
+
+BUTTONHOLE_TEST(TstSubject)
+
+#include "tst_subject.moc"
