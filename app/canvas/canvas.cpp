@@ -1,6 +1,7 @@
 #include "canvas/canvas.h"
 
 #include "canvas/stitch.h"
+#include "render/spill.h"
 #include "window/theme.h"
 
 #include <QPainter>
@@ -99,7 +100,7 @@ void Canvas::onTakeChanged(const Rect &touched)
         return;
     Rect dirty = touched;
     if (const Keep *keep = m_session.keep(); keep && !dirty.isEmpty()) {
-        const int reach = reachPx(*keep);
+        const int reach = reachPx(*keep) + (keep->spill > 0 ? Spill::reachPx(*keep) : 0);
         dirty =
             intersected({dirty.x0 - reach, dirty.y0 - reach, dirty.x1 + reach, dirty.y1 + reach},
                         m_session.levels()->rectOf(0));

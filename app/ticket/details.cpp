@@ -79,6 +79,15 @@ void Details::addKeepControls()
               {grow, [](Keep &k) -> float & { return k.growPx; }});
     Slider::Range clean = Slider::Range::of(0, kMostCleanPx, 0, " px");
     clean.eases = true;
+    Slider::Range softEdge = Slider::Range::of(0, kMostSoftEdgePx, 0, " px");
+    softEdge.decimals = 1;
+    softEdge.eases = true;
+    addNumber(tr("Soft edge"),
+              tr("So far to either side of the edge, hair, fuzz and blur are found in the photo"),
+              {softEdge, [](Keep &k) -> float & { return k.softEdgePx; }});
+    addNumber(
+        tr("Spill"), tr("Edges take the subject's own colour, not what spilt in from behind it"),
+        {Slider::Range::of(0, 100, 0, " %"), [](Keep &k) -> float & { return k.spill; }, 100});
     addNumber(tr("Drop specks"), tr("Parts of the mask up to this long are left out"),
               {clean, [](Keep &k) -> float & { return k.specksPx; }});
     addNumber(tr("Fill holes"), tr("Holes in the mask up to this long are closed"),
@@ -154,6 +163,8 @@ void Details::addNumber(const QString &name, const QString &help, const KeepNumb
                           copy.strength = keep.strength;
                           copy.specksPx = keep.specksPx;
                           copy.holesPx = keep.holesPx;
+                          copy.softEdgePx = keep.softEdgePx;
+                          copy.spill = keep.spill;
                           copy.growPx = keep.growPx;
                           copy.featherPx = keep.featherPx;
                           copy.look = keep.look;

@@ -96,6 +96,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
     keep.strength = in.value("strength", 1.0F);
     keep.specksPx = in.value("specksPx", 0.0F);
     keep.holesPx = in.value("holesPx", 0.0F);
+    keep.softEdgePx = in.value("softEdgePx", 0.0F);
+    keep.spill = in.value("spill", 0.0F);
     keep.growPx = in.value("growPx", 0.0F);
     keep.featherPx = in.value("featherPx", 0.0F);
     if (in.contains("look"))
@@ -112,8 +114,9 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
         }
         keep.steps.push_back(std::move(*step));
     }
-    keep.extraJson = extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "growPx",
-                                  "featherPx", "invert", "look", "steps"});
+    keep.extraJson =
+        extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx", "spill",
+                     "growPx", "featherPx", "invert", "look", "steps"});
     return keep;
 }
 
@@ -151,12 +154,13 @@ Result<Take> readTake(const json &in, MaskReader &reader)
 }
 
 /// The first version knew no grey but luminance, the second no keep but its steps and strength, the
-/// third no cleaning and no step that acts inside another.
+/// third no cleaning, no soft edge, no spill and no step that acts inside another.
 int firstReader(const Take &take)
 {
     const auto isLimited = [](const Step &step) { return step.insideOf != Step::kAnywhere; };
     for (const Keep &keep : take.keeps)
-        if (keep.isCleaned() || std::any_of(keep.steps.begin(), keep.steps.end(), isLimited))
+        if (keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0 ||
+            std::any_of(keep.steps.begin(), keep.steps.end(), isLimited))
             return 4;
     for (const Keep &keep : take.keeps)
         if (keep.hasMargin() || !keep.look.isOff())
@@ -183,6 +187,10 @@ json takeToJson(const Take &take, MaskWriter *writer)
             one["specksPx"] = keep.specksPx;
         if (keep.holesPx != 0)
             one["holesPx"] = keep.holesPx;
+        if (keep.softEdgePx != 0)
+            one["softEdgePx"] = keep.softEdgePx;
+        if (keep.spill != 0)
+            one["spill"] = keep.spill;
         if (keep.growPx != 0)
             one["growPx"] = keep.growPx;
         if (keep.featherPx != 0)

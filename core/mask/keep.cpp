@@ -2,6 +2,8 @@
 
 #include "base/limits.h"
 #include "mask/mask_filter.h"
+#include "matting/soft_edge.h"
+#include "segment/frame.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,6 +18,8 @@ namespace
 constexpr float kMostSigma = 6;
 /// Less does not show.
 constexpr float kLeastSigma = 0.15F;
+/// Narrower than this, in px of its level, a soft edge does not show.
+constexpr float kLeastBand = 1;
 
 Rect widened(const Rect &area, int by, const Rect &picture)
 {
@@ -49,17 +53,40 @@ void cleanedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPar
     copyOut(part, out);
 }
 
-/// Cleaned, then grown.
+/// Cleaned, its edge made soft where the photo is.
+void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
+                  const FoldedSource &folded)
+{
+    const float band = keep.softEdgePx / float(1 << level);
+    if (band < kLeastBand) {
+        cleanedMask(levels, keep, level, out, folded);
+        return;
+    }
+    MaskPart part(widened(out.area, softEdgeMargin(band, false), levels.rectOf(level)));
+    cleanedMask(levels, keep, level, part, folded);
+    const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
+    if (*least < 32768 && *most >= 32768) { // there is an edge
+        cv::Mat mat(part.area.height(), part.area.width(), CV_16UC1, part.values.data());
+        cv::Mat1f mask;
+        mat.convertTo(mask, CV_32F, 1.0 / 65535);
+        softenEdge(readLab(levels, level, part.area), mask,
+                   {band, {}, {part.area.x0, part.area.y0}})
+            .convertTo(mat, CV_16U, 65535);
+    }
+    copyOut(part, out);
+}
+
+/// Softened, then grown.
 void grownMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
                const FoldedSource &folded)
 {
     const float radius = keep.growPx / float(1 << level);
     if (radius == 0) {
-        cleanedMask(levels, keep, level, out, folded);
+        softenedMask(levels, keep, level, out, folded);
         return;
     }
     MaskPart part(widened(out.area, growMargin(radius), levels.rectOf(level)));
-    cleanedMask(levels, keep, level, part, folded);
+    softenedMask(levels, keep, level, part, folded);
     grow(part, radius);
     copyOut(part, out);
 }
@@ -114,6 +141,8 @@ Result<void> check(const Keep &keep)
     if (auto fine = checkLimits({{"strength", keep.strength, 0, 1},
                                  {"specks", keep.specksPx, 0, kMostCleanPx},
                                  {"holes", keep.holesPx, 0, kMostCleanPx},
+                                 {"soft edge", keep.softEdgePx, 0, kMostSoftEdgePx},
+                                 {"spill", keep.spill, 0, 1},
                                  {"grow", keep.growPx, -kMostGrowPx, kMostGrowPx},
                                  {"feather", keep.featherPx, 0, kMostFeatherPx}});
         !fine)
@@ -127,7 +156,8 @@ int reachPx(const Keep &keep)
         return 0;
     // Feathering on a coarser level reads whole pixels of it.
     const int cleaned = keep.isCleaned() ? int(keep.specksPx + keep.holesPx) + 2 : 0;
-    return cleaned + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
+    const int softened = keep.softEdgePx > 0 ? softEdgeMargin(keep.softEdgePx, false) : 0;
+    return cleaned + softened + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
 }
 
 void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
@@ -197,9 +227,10 @@ void shapedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
 
 uint64_t shapedContent(const Keep &keep)
 {
-    return joinedContent(joinedContent(foldedContent(keep),
-                                       {keep.specksPx, keep.holesPx, keep.growPx, keep.featherPx}),
-                         uint64_t(keep.invert));
+    return joinedContent(
+        joinedContent(foldedContent(keep),
+                      {keep.specksPx, keep.holesPx, keep.softEdgePx, keep.growPx, keep.featherPx}),
+        uint64_t(keep.invert));
 }
 
 void applyStrength(float strength, uint16_t *mask, size_t n)

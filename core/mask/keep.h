@@ -15,8 +15,11 @@ struct Keep {
     float strength = 1.0F; ///< 0..1, how much of the colour comes back
     float specksPx = 0;    ///< parts of the mask up to this long are dropped, 0..kMostCleanPx
     float holesPx = 0;     ///< holes up to this long are filled
+    float softEdgePx = 0;  ///< to either side of the edge coverage is found from the photo, 0 (off)
+                           ///< ..kMostSoftEdgePx
     float growPx = 0;      ///< px of the photo, -kMostGrowPx..kMostGrowPx; negative shrinks
     float featherPx = 0;   ///< px of the photo, standard deviation, 0..kMostFeatherPx
+    float spill = 0;       ///< 0..1: how much edges take the subject's own colour
     bool invert = false;   ///< everything but what the steps gather
     ColourLook look;
     std::vector<Step> steps;
@@ -24,7 +27,10 @@ struct Keep {
 
     const Step *findStep(uint64_t stepId) const;
     /// The mask depends on more than what the steps say of the pixel.
-    bool hasMargin() const { return isCleaned() || growPx != 0 || featherPx != 0; }
+    bool hasMargin() const
+    {
+        return isCleaned() || softEdgePx > 0 || growPx != 0 || featherPx != 0;
+    }
     bool isCleaned() const { return specksPx > 0 || holesPx > 0; }
     /// Needs a photo's smaller levels, not level 0 alone.
     bool needsLevels() const;

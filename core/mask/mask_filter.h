@@ -22,6 +22,9 @@ inline constexpr float kMostFeatherPx = 500;
 /// Longest speck that is dropped and longest hole that is filled, px of the photo.
 inline constexpr float kMostCleanPx = 200;
 
+/// Widest band for soft edges, px of the photo to either side.
+inline constexpr float kMostSoftEdgePx = 40;
+
 /// Drops parts of the mask whose box is at most `longestPx` on its longer side, in place. A part is
 /// what holds together at a sixteenth of coverage. Within `longestPx` of the part's rim it may be
 /// wrong about what goes on beyond.

@@ -86,6 +86,23 @@ void cachedKeepMask(const PhotoLevels &levels, const Keep &keep, int level, cons
 
 } // namespace
 
+void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                  uint16_t *out, StageCache *cache)
+{
+    if (!cache) {
+        keepMask(levels, keep, level, area, out);
+        return;
+    }
+    const Rect picture = levels.rectOf(level);
+    const auto values = takeTilePixels();
+    for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
+        for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx) {
+            const Rect tile = tileRect(tx, ty, picture);
+            cachedKeepMask(levels, keep, level, tile, values.get(), *cache);
+            copyShared({values, tile}, intersected(tile, area), area, out);
+        }
+}
+
 void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
                   uint16_t *mask, uint16_t *owner, StageCache *cache)
 {

@@ -14,4 +14,8 @@ namespace buttonhole
 void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
                   uint16_t *mask, uint16_t *owner = nullptr, StageCache *cache = nullptr);
 
+/// One keep's mask over any part of a level, as keepMask(); with a cache by whole tiles.
+void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                  uint16_t *out, StageCache *cache);
+
 } // namespace buttonhole

@@ -5,6 +5,7 @@
 #include "render/cached_tile.h"
 #include "render/grey_stage.h"
 #include "render/mask_stage.h"
+#include "render/spill.h"
 
 #include <algorithm>
 #include <cmath>
@@ -44,6 +45,13 @@ struct KeepLooks {
     bool any = false;
 };
 
+/// Whose colour a row of pixels shows, as far as that changes it.
+struct Owned {
+    const uint16_t *owners = nullptr; ///< see combinedMask(); null: no keep has a look
+    const Spill *spill = nullptr;
+    int row = 0; ///< of the spill's area
+};
+
 /// All that stays the same over one call.
 template <class T>
 struct Pass {
@@ -78,38 +86,43 @@ struct Pass {
     }
 
     /// The photo's own colours, and the looks of those that own them.
-    /// @param owners null: no keep has a look
-    void colourRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    void colourRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
     {
         if (sameSpace) {
             for (int i = 0; i < n; ++i)
                 for (int c = 0; c < 3; ++c)
                     run.out[c][i] = ownCode(rgb[3 * i + c]);
         } else {
-            linearRow(rgb, nullptr, run, n);
+            linearRow(rgb, Owned(), run, n);
             encode(run, n);
         }
-        if (!hasLooks(owners, n))
+        if (!hasLooks(owned, n))
             return;
         Run256 looked;
-        linearRow(rgb, owners, looked, n);
+        linearRow(rgb, owned, looked, n);
         encode(looked, n);
-        takeWhere(looked, run, n, [&](int i) { return looks.has(owners[i]); });
+        takeWhere(looked, run, n, [&](int i) { return looks.has(owned.owners[i]); });
     }
 
-    bool hasLooks(const uint16_t *owners, int n) const
+    bool hasLooks(const Owned &owned, int n) const
     {
-        return owners && std::any_of(owners, owners + n, [&](uint16_t o) { return looks.has(o); });
+        return owned.owners && std::any_of(owned.owners, owned.owners + n,
+                                           [&](uint16_t o) { return looks.has(o); });
     }
 
     /// Linear RGB of the photo's profile, looks applied.
-    void lightRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    void lightRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
     {
         decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
-        if (!hasLooks(owners, n))
+        if (owned.spill) {
+            labRow(levels.colour().toLms.data(), n, run.r, run.g, run.b);
+            owned.spill->apply(owned.row, n, run.g, run.b);
+            linearOfLabRow(levels.colour().fromLms.data(), n, run.r, run.g, run.b);
+        }
+        if (!hasLooks(owned, n))
             return;
         for (size_t k = 0; k < looks.rows.size(); ++k) {
-            const auto owns = [&](int i) { return owners[i] == k + 1; };
+            const auto owns = [&](int i) { return owned.owners[i] == k + 1; };
             int i = 0;
             while (i < n && !owns(i))
                 ++i;
@@ -130,23 +143,23 @@ struct Pass {
     }
 
     /// The same of the output's profile.
-    void linearRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    void linearRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
     {
-        lightRow(rgb, owners, run, n);
+        lightRow(rgb, owned, run, n);
         if (!sameSpace)
             matrixRow(toOutput.data(), n, run.r, run.g, run.b);
     }
 
     /// With Grey off: the photo, and over it what looks change.
-    void ungreyedRow(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    void ungreyedRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
     {
-        colourRow(rgb, nullptr, run, n);
-        if (!hasLooks(owners, n))
+        colourRow(rgb, Owned(), run, n);
+        if (!hasLooks(owned, n))
             return;
         Run256 mixed;
         Run256 plain;
-        linearRow(rgb, owners, mixed, n);
-        linearRow(rgb, nullptr, plain, n);
+        linearRow(rgb, owned, mixed, n);
+        linearRow(rgb, Owned(), plain, n);
         for (int i = 0; i < n; ++i) {
             const float share = float(run.mask[i]) / 65535.0F;
             mixed.r[i] = plain.r[i] + share * (mixed.r[i] - plain.r[i]);
@@ -154,7 +167,7 @@ struct Pass {
             mixed.b[i] = plain.b[i] + share * (mixed.b[i] - plain.b[i]);
         }
         encode(mixed, n);
-        takeWhere(mixed, run, n, [&](int i) { return looks.has(owners[i]); });
+        takeWhere(mixed, run, n, [&](int i) { return looks.has(owned.owners[i]); });
     }
 
     /// The grey of a run as linear light, at 8 bits by way of its roots: what is cached is then
@@ -186,11 +199,11 @@ struct Pass {
         }
     }
 
-    void resultRow(const T *rgb, const uint16_t *roots, const uint16_t *owners,
-                   const RunPlace &place, Run256 &run, int n) const
+    void resultRow(const T *rgb, const uint16_t *roots, const Owned &owned, const RunPlace &place,
+                   Run256 &run, int n) const
     {
         if (!take.greyOn)
-            return ungreyedRow(rgb, owners, run, n);
+            return ungreyedRow(rgb, owned, run, n);
         uint16_t least = 65535;
         uint16_t most = 0;
         for (int i = 0; i < n; ++i) { // unlike std::minmax_element, this becomes SIMD
@@ -198,10 +211,10 @@ struct Pass {
             most = std::max(most, run.mask[i]);
         }
         if (least == 65535 && !tonesKeeps())
-            return colourRow(rgb, owners, run, n);
+            return colourRow(rgb, owned, run, n);
         greyRow(rgb, roots, place, run, n);
         if (mixer.isTinted())
-            tintedRowOfGrey(rgb, owners, run, n);
+            tintedRowOfGrey(rgb, owned, run, n);
         else
             encodeGrey(run, n);
         if (most == 0)
@@ -210,7 +223,7 @@ struct Pass {
         // the same whatever its neighbours in the run are.
         if (!mixer.isTinted()) {
             Run256 mixed;
-            lightRow(rgb, owners, mixed, n);
+            lightRow(rgb, owned, mixed, n);
             blendRow(levels.colour().toLms.data(), output.fromLms.data(), run.y, run.mask, n,
                      mixed.r, mixed.g, mixed.b);
             encode(mixed, n);
@@ -219,7 +232,7 @@ struct Pass {
         }
         if (most == 65535 && !tonesKeeps()) {
             Run256 full;
-            colourRow(rgb, owners, full, n);
+            colourRow(rgb, owned, full, n);
             takeWhere(full, run, n, [&](int i) { return run.mask[i] == 65535; });
         }
     }
@@ -236,9 +249,9 @@ struct Pass {
     bool tonesKeeps() const { return take.grey.toning.overKeeps && mixer.isTinted(); }
 
     /// Toning and colour left, and the blend with what is kept, in one.
-    void tintedRowOfGrey(const T *rgb, const uint16_t *owners, Run256 &run, int n) const
+    void tintedRowOfGrey(const T *rgb, const Owned &owned, Run256 &run, int n) const
     {
-        lightRow(rgb, owners, run, n);
+        lightRow(rgb, owned, run, n);
         tintedBlendRow(tinted, run.y, run.mask, n, run.r, run.g, run.b);
         encode(run, n);
     }
@@ -284,7 +297,7 @@ struct Pass {
 
     void tintedRow(const T *rgb, Run256 &run, int n, int x0, int y) const
     {
-        linearRow(rgb, nullptr, run, n);
+        linearRow(rgb, Owned(), run, n);
         for (int i = 0; i < n; ++i) {
             const float a = float(run.mask[i]) / 65535.0F * weave(x0 + i, y);
             run.r[i] += (tint[0] - run.r[i]) * a;
@@ -294,10 +307,10 @@ struct Pass {
         encode(run, n);
     }
 
-    void cutOutRow(const T *rgb, const uint16_t *owners, Run256 &run, int n, int x0, int y) const
+    void cutOutRow(const T *rgb, const Owned &owned, Run256 &run, int n, int x0, int y) const
     {
         constexpr int kCell = 12;
-        linearRow(rgb, owners, run, n);
+        linearRow(rgb, owned, run, n);
         for (int i = 0; i < n; ++i) {
             const float m = float(run.mask[i]) / 65535.0F;
             const float under = (((x0 + i) / kCell + y / kCell) & 1) != 0 ? 0.60F : 0.42F;
@@ -384,10 +397,15 @@ struct Pass {
         const bool usesMask = view != View::Original && view != View::ColourMap;
         std::vector<uint16_t> mask(usesMask ? area.area() : 0);
         const bool usesLooks = looks.any && usesMask && view != View::Mask && view != View::Tinted;
-        std::vector<uint16_t> ownersOfAll(usesLooks ? area.area() : 0);
+        const bool usesSpill = usesMask && view != View::Mask && view != View::Tinted &&
+                               take.greyOn && Spill::isAsked(take);
+        std::vector<uint16_t> ownersOfAll(usesLooks || usesSpill ? area.area() : 0);
         if (usesMask)
             combinedMask(levels, take, level, area, mask.data(),
                          ownersOfAll.empty() ? nullptr : ownersOfAll.data(), cache);
+        std::optional<Spill> spill;
+        if (usesSpill)
+            spill.emplace(levels, take, level, area, mask.data(), ownersOfAll.data(), cache);
         const bool usesGrey =
             cache && bits == 8 && take.greyOn && (view == View::Result || view == View::Clipped);
         const CachedTile grey = usesGrey ? greyTile(source, area) : CachedTile();
@@ -402,19 +420,19 @@ struct Pass {
                 prefetch(source.pixel(area.x0, y + 2), size_t(n) * 3 * sizeof(T));
             if (usesMask)
                 std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
-            const uint16_t *owners =
-                usesLooks ? ownersOfAll.data() + size_t(y - area.y0) * n : nullptr;
+            const Owned owned{usesLooks ? ownersOfAll.data() + size_t(y - area.y0) * n : nullptr,
+                              spill && !spill->isNowhere() ? &*spill : nullptr, y - area.y0};
             switch (view) {
             case View::Result:
-                resultRow(rgb, grey.row(y, area), owners, {area.x0, y, level}, run, n);
+                resultRow(rgb, grey.row(y, area), owned, {area.x0, y, level}, run, n);
                 break;
             case View::Clipped:
-                resultRow(rgb, grey.row(y, area), owners, {area.x0, y, level}, run, n);
+                resultRow(rgb, grey.row(y, area), owned, {area.x0, y, level}, run, n);
                 markClipped(run, n);
                 break;
             case View::Pinned: // became Result
             case View::Original:
-                colourRow(rgb, nullptr, run, n);
+                colourRow(rgb, Owned(), run, n);
                 break;
             case View::Mask:
                 maskRow(run, n);
@@ -426,7 +444,7 @@ struct Pass {
                 heatRow(rgb, run, n);
                 break;
             case View::CutOut:
-                cutOutRow(rgb, owners, run, n, area.x0, y);
+                cutOutRow(rgb, owned, run, n, area.x0, y);
                 break;
             }
             store(run, n,

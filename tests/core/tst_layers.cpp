@@ -47,7 +47,8 @@ private Q_SLOTS:
             {"tone", {"base", "raster", "colour"}},
             {"segment", {"base", "raster", "colour", "io"}},
             {"subject", {"base", "raster", "colour", "io", "segment"}},
-            {"mask", {"base", "raster", "colour", "io", "segment", "subject"}},
+            {"matting", {"base", "raster", "colour", "io", "segment"}},
+            {"mask", {"base", "raster", "colour", "io", "segment", "subject", "matting"}},
             {"document", {"base", "raster", "colour", "io", "segment", "subject", "tone", "mask"}},
             {"render", {"base", "raster", "colour", "io", "tone", "mask", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};

@@ -76,6 +76,8 @@ private Q_SLOTS:
         json in = sample();
         in["keeps"][0]["specksPx"] = 12;
         in["keeps"][0]["holesPx"] = 200;
+        in["keeps"][0]["softEdgePx"] = 7.5;
+        in["keeps"][0]["spill"] = 0.25;
         json second = in["keeps"][0]["steps"][0];
         second["id"] = 7;
         second["insideOf"] = 5;
@@ -90,6 +92,8 @@ private Q_SLOTS:
         const Keep &keep = take->keeps[0];
         QCOMPARE(keep.specksPx, 12.0F);
         QCOMPARE(keep.holesPx, 200.0F);
+        QCOMPARE(keep.softEdgePx, 7.5F);
+        QCOMPARE(keep.spill, 0.25F);
         QCOMPARE(keep.steps[0].insideOf, Step::kAnywhere);
         QCOMPARE(keep.steps[1].insideOf, uint64_t(5));
         QCOMPARE(keep.steps[2].insideOf, Step::kWhatIsThere);

@@ -3,6 +3,7 @@
 #include "mask/brush_step.h"
 #include "mask/fade_step.h"
 #include "mask/mask_filter.h"
+#include "mask/outline_step.h"
 #include "registry.h"
 #include "render/mask_stage.h"
 #include "samples.h"
@@ -228,6 +229,72 @@ private Q_SLOTS:
                 });
             QVERIFY(cache.bytes() > 0);
         }
+    }
+
+    /// A soft edge follows the photo: a blurred border gets the coverage of its blur, a crisp one
+    /// stays crisp, and what looks alike on both sides stays as it was masked.
+    void edgesGetTheCoverageOfThePhoto()
+    {
+        // Red to the left of 300, grey to the right: blurred over 14 px in the upper half, crisp in
+        // the lower one; at the bottom all is red.
+        const auto share = [](int x, int y) {
+            if (y > 300)
+                return x < 300 ? 1.0 : 0.0;
+            return std::clamp((307.5 - x - 0.5) / 14, 0.0, 1.0);
+        };
+        const auto levels = test::levelsOf(600, 600, [&](int x, int y) {
+            const int grain = (x * 7 + y * 13) % 5 - 2;
+            if (y > 500)
+                return std::array{180 + grain, 60 + grain, 50 + grain};
+            const double a = share(x, y);
+            const auto mixed = [&](int in, int out) { // in linear light, as lenses do
+                const double v =
+                    a * std::pow(in / 255.0, 2.2) + (1 - a) * std::pow(out / 255.0, 2.2);
+                return int(std::lround(std::pow(v, 1 / 2.2) * 255)) + grain;
+            };
+            return std::array{mixed(180, 120), mixed(60, 125), mixed(50, 130)};
+        });
+        Keep keep;
+        Outline square{
+            {{0, 0}, {}, {}}, {{304, 0}, {}, {}}, {{304, 600}, {}, {}}, {{0, 600}, {}, {}}};
+        keep.steps = {
+            {1, Sign::Add, true, std::make_shared<OutlineStep>(std::vector<Outline>{square})}};
+        const auto row = [&](int y) {
+            std::vector<uint16_t> out(600);
+            keepMask(*levels, keep, 0, {0, y, 600, y + 1}, out.data());
+            return out;
+        };
+        const auto error = [&](const std::vector<uint16_t> &mask, int y) {
+            double sum = 0;
+            for (int x = 290; x < 316; ++x)
+                sum += std::abs(mask[size_t(x)] / 65535.0 - share(x, y)) / 26;
+            return sum;
+        };
+        const double hard = error(row(150), 150);
+        keep.softEdgePx = 10;
+        QVERIFY2(error(row(150), 150) < 0.5 * hard,
+                 qPrintable(QString::number(error(row(150), 150))));
+        QVERIFY2(error(row(400), 400) < 0.05, qPrintable(QString::number(error(row(400), 400))));
+        const auto alike = row(560);
+        QVERIFY(alike[295] > 60000 && alike[313] < 6000);
+        // Parts are the whole, but for how sums of fractions round.
+        Take take = makeTake();
+        take.keeps[0].steps = keep.steps;
+        take.keeps[0].softEdgePx = 10;
+        const Rect all{0, 0, 600, 600};
+        std::vector<uint16_t> whole(all.area());
+        keepMask(*levels, take.keeps[0], 0, all, whole.data());
+        StageCache cache;
+        parallelTiles(all, [&](const Rect &tile) {
+            std::vector<uint16_t> part(tile.area());
+            combinedMask(*levels, take, 0, tile, part.data(), nullptr, &cache);
+            for (int y = tile.y0; y < tile.y1; ++y)
+                for (int x = tile.x0; x < tile.x1; ++x)
+                    if (std::abs(
+                            part[size_t(y - tile.y0) * size_t(tile.width()) + size_t(x - tile.x0)] -
+                            whole[size_t(y) * 600 + size_t(x)]) > 1)
+                        qFatal("differs at %d, %d", x, y);
+        });
     }
 
     void theLaterOwnsWhereItIsStronger()

@@ -1,4 +1,5 @@
 #include "mask/colour_window.h"
+#include "mask/picture_step.h"
 #include "render/colour_field.h"
 #include "render/kept_colour.h"
 #include "render/mask_stage.h"
@@ -345,6 +346,65 @@ private Q_SLOTS:
         QCOMPARE((*levels)->count(), 1);
         const Picture got = render16(**levels, makeTake(), View::Result, photo->rect());
         QCOMPARE(got.at(0, 0, 0), got.at(0, 0, 2));
+    }
+
+    /// In a blurred edge over another colour, a share of the subject's own colour stays, not of the
+    /// mixture; away from the edge nothing changes; and parts are the whole.
+    void spiltColourIsTakenOut()
+    {
+        constexpr int kSide = 300;
+        const auto share = [](int x) { return std::clamp((157.5 - x) / 14, 0.0, 1.0); };
+        const auto levels = test::levelsOf(kSide, kSide, [&](int x, int) {
+            const double a = share(x);
+            const auto mixed = [&](int in, int out) {
+                const double v =
+                    a * std::pow(in / 255.0, 2.2) + (1 - a) * std::pow(out / 255.0, 2.2);
+                return int(std::lround(std::pow(v, 1 / 2.2) * 255));
+            };
+            return std::array{mixed(10, 220), mixed(140, 120), mixed(130, 30)};
+        });
+        MaskPlane plane(kSide, kSide);
+        for (int ty = 0; ty * kTileSize < kSide; ++ty)
+            for (int tx = 0; tx * kTileSize < kSide; ++tx) {
+                uint16_t *to = plane.writable(tx, ty);
+                for (size_t i = 0; i < size_t(kTileSize) * kTileSize; ++i)
+                    to[i] = uint16_t(share(tx * kTileSize + int(i % kTileSize)) * 65535);
+            }
+        Take take = makeTake();
+        take = withNewStep(std::move(take), take.keeps[0].id, Sign::Add,
+                           std::make_shared<PictureStep>(std::move(plane)));
+        const auto labAt = [](const Picture &picture, int x) {
+            Vector3 rgb;
+            for (int c = 0; c < 3; ++c) {
+                const double v = picture.at(x, 100, c) / 65535.0;
+                rgb[size_t(c)] = v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+            }
+            return toOklab(Profile::srgb().toXyz() * rgb);
+        };
+        const Rect all{0, 0, kSide, kSide};
+        const Picture plain = render16(*levels, take, View::Result, all);
+        take.keeps[0].spill = 1;
+        const Picture clean = render16(*levels, take, View::Result, all);
+        const Oklab own = labAt(clean, 100);
+        const auto error = [&](const Picture &picture) {
+            double sum = 0;
+            for (int x = 150; x < 158; ++x) {
+                const Oklab lab = labAt(picture, x);
+                sum += std::hypot(lab.a - share(x) * own.a, lab.b - share(x) * own.b);
+            }
+            return sum;
+        };
+        QVERIFY2(error(clean) < 0.5 * error(plain),
+                 qPrintable(QStringLiteral("%1 of %2").arg(error(clean)).arg(error(plain))));
+        for (const int x : {20, 100, 140, 200, 280})
+            for (int c = 0; c < 3; ++c)
+                QCOMPARE(clean.at(x, 100, c), plain.at(x, 100, c));
+        for (const Rect &part : {Rect{0, 0, 153, 300}, Rect{153, 90, 300, 180}}) {
+            const Picture some = render16(*levels, take, View::Result, part);
+            for (int x = part.x0; x < part.x1; ++x)
+                QVERIFY(std::abs(int(some.at(x - part.x0, 10, 0)) -
+                                 int(clean.at(x, part.y0 + 10, 0))) <= 2);
+        }
     }
 
     void keptColourIsThatOfTheMask()

@@ -1,0 +1,80 @@
+// How near soft edges come to the exact mattes: a mask that is right to 6 px, before and after;
+// and the best that a Gaussian feather does. docs/quality.md keeps its table.
+#include "mask_score.h"
+#include "matting/soft_edge.h"
+#include "segment/frame.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <chrono>
+#include <cstdio>
+
+using namespace buttonhole;
+using namespace buttonhole::bench;
+
+namespace
+{
+
+/// The matte's edge moved by -6 to 6 px, smoothly along it: a hand's or a solver's error.
+cv::Mat1f roughened(const cv::Mat1f &matte)
+{
+    constexpr float kOffPx = 6;
+    cv::Mat1f in;
+    cv::Mat1f out;
+    cv::distanceTransform(matte > 0.5F, in, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    cv::distanceTransform(matte <= 0.5F, out, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    cv::RNG random(7);
+    cv::Mat1f noise(matte.rows / 20, matte.cols / 20);
+    random.fill(noise, cv::RNG::UNIFORM, -1.2, 1.2); // cut off below
+    cv::resize(noise, noise, matte.size(), 0, 0, cv::INTER_CUBIC);
+    noise = cv::max(cv::min(noise, 1.0F), -1.0F);
+    return cv::Mat1f((in - out + kOffPx * noise) > 0) / 255;
+}
+
+double bestFeather(const cv::Mat1f &rough, const cv::Mat1f &matte)
+{
+    double best = compare(rough, matte).bandError;
+    for (const double sigma : {1.0, 2.0, 3.0, 4.0, 6.0, 8.0}) {
+        cv::Mat1f soft;
+        cv::GaussianBlur(rough, soft, {0, 0}, sigma);
+        best = std::min(best, compare(soft, matte).bandError);
+    }
+    return best;
+}
+
+} // namespace
+
+int main()
+{
+    const std::pair<const char *, const char *> subjects[] = {{"spools", "spool"},
+                                                              {"wool-basket", "teal-ball"},
+                                                              {"washing-line", "magenta-cloth"},
+                                                              {"loom", "shuttle"},
+                                                              {"mill-pond", "boat"},
+                                                              {"loom", "blue-threads"},
+                                                              {"button-jar", "yellow-buttons"},
+                                                              {"mill-pond", "boat-reflection"}};
+    std::printf(
+        "| edge right to 6 px | before | best feather | soft edge | of the feather's | ms |\n"
+        "| --- | --- | --- | --- | --- | --- |\n");
+    for (const auto &[photo, name] : subjects) {
+        const auto levels = PhotoLevels::load(std::string(BUTTONHOLE_DEMO "/") + photo + ".jpg");
+        if (!levels)
+            return 1;
+        const cv::Mat1f matte = readMatte(std::string(photo) + "." + name + ".matte.png");
+        const cv::Mat1f rough = roughened(matte);
+        const cv::Mat3f lab = readLab(**levels, 0, (*levels)->photo().rect());
+        const auto start = std::chrono::steady_clock::now();
+        const cv::Mat1f soft = softenEdge(lab, rough, {6, {}, {}});
+        const double ms =
+            std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start)
+                .count();
+        const double before = compare(rough, matte).bandError;
+        const double feather = bestFeather(rough, matte);
+        const double after = compare(soft, matte).bandError;
+        std::printf("| %s, %s | %.3f | %.3f | %.3f | %.2f | %.0f |\n", photo, name, before, feather,
+                    after, after / feather, ms);
+        std::fflush(stdout);
+    }
+    return 0;
+}

@@ -1,0 +1,207 @@
+#include "matting/soft_edge.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <array>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr float kWider = 3; ///< how much farther a wide band reaches
+constexpr int kRays = 8;
+constexpr int kLongestRay = 4;         ///< times the band
+constexpr float kSecond = 2.0F / 3.0F; ///< the second band's share of the first
+constexpr int kSmooth = 4;       ///< half the side of the windows of the colour line model, px
+constexpr float kNoise = 0.012F; ///< OKLab: what two pixels of one thing differ by
+
+/// A pixel's place in the band and what its colour says.
+struct Estimate {
+    float alpha = 0;
+    float sure = 0; ///< 0..1
+};
+
+class BandMatting
+{
+public:
+    BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
+        : m_lab(lab), m_mask(mask), m_origin(edge.origin),
+          m_reach(int(edge.bandPx * (edge.wide.empty() ? 1 : kWider)))
+    {
+        const cv::Mat1b inside = mask >= 0.5F;
+        cv::Mat1f in;
+        cv::Mat1f out;
+        cv::distanceTransform(inside, in, cv::DIST_L2, cv::DIST_MASK_5);
+        cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
+        m_depth = in - out;
+        m_open = cv::abs(m_depth) <= edge.bandPx;
+        if (!edge.wide.empty())
+            m_open |= (cv::abs(m_depth) <= edge.bandPx * kWider) & edge.wide;
+        cv::blur(lab, m_calm, {3, 3});
+    }
+
+    cv::Mat1f solve() const
+    {
+        if (cv::countNonZero(m_open) == 0)
+            return m_mask.clone();
+        cv::Mat1f alpha = cv::Mat1f(m_depth > 0) / 255;
+        cv::Mat1f weight(m_lab.size(), 1.0F);
+        for (int y = 0; y < m_lab.rows; ++y)
+            for (int x = 0; x < m_lab.cols; ++x)
+                if (m_open(y, x)) {
+                    const Estimate e = estimate(x, y);
+                    alpha(y, x) = e.alpha;
+                    weight(y, x) = 0.002F + e.sure;
+                }
+        return smoothed(alpha, weight);
+    }
+
+private:
+    Estimate estimate(int x, int y) const
+    {
+        std::array<cv::Vec3f, kRays> inside;
+        std::array<cv::Vec3f, kRays> outside;
+        int nIn = 0;
+        int nOut = 0;
+        // Neighbours look along different rays, so that together they see more.
+        const double turn =
+            (((x + m_origin.x) % 3) + 3 * ((y + m_origin.y) % 3)) * 2 * CV_PI / (kRays * 9);
+        const int longest = kLongestRay * m_reach;
+        for (int k = 0; k < kRays; ++k) {
+            const double angle = turn + k * 2 * CV_PI / kRays;
+            const double dx = std::cos(angle);
+            const double dy = std::sin(angle);
+            for (int step = 1; step <= longest; ++step) {
+                const int px = x + int(std::lround(dx * step));
+                const int py = y + int(std::lround(dy * step));
+                if (px < 0 || py < 0 || px >= m_lab.cols || py >= m_lab.rows)
+                    break;
+                if (m_open(py, px))
+                    continue;
+                if (m_depth(py, px) > 0)
+                    inside[size_t(nIn++)] = m_calm(py, px);
+                else
+                    outside[size_t(nOut++)] = m_calm(py, px);
+                break;
+            }
+        }
+        const cv::Vec3f c = m_lab(y, x);
+        Estimate best{m_mask(y, x), 0};
+        float least = 1e9F;
+        for (int i = 0; i < nIn; ++i)
+            for (int j = 0; j < nOut; ++j) {
+                const cv::Vec3f axis = inside[size_t(i)] - outside[size_t(j)];
+                const float length = axis.dot(axis);
+                const float a = std::clamp(
+                    (c - outside[size_t(j)]).dot(axis) / std::max(length, 1e-8F), 0.0F, 1.0F);
+                const cv::Vec3f off = c - outside[size_t(j)] - a * axis;
+                const float cost = off.dot(off) / (kNoise * kNoise) +
+                                   0.3F * kNoise * kNoise / std::max(length, 1e-8F);
+                if (cost >= least)
+                    continue;
+                least = cost;
+                const float apart = length / (length + 25 * kNoise * kNoise);
+                best = {a, apart * std::exp(-off.dot(off) / (8 * kNoise * kNoise))};
+            }
+        return best;
+    }
+
+    /// In each window coverage is a linear function of colour, fitted to what is sure; a pixel gets
+    /// the mean of what its windows say.
+    cv::Mat1f smoothed(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
+    {
+        const cv::Size window(2 * kSmooth + 1, 2 * kSmooth + 1);
+        const auto box = [&](const cv::Mat &in) {
+            cv::Mat out;
+            cv::boxFilter(in, out, CV_32F, window, {-1, -1}, true, cv::BORDER_REFLECT);
+            return out;
+        };
+        std::array<cv::Mat1f, 3> c;
+        cv::split(m_lab, c.data());
+        const cv::Mat1f w = box(weight);
+        const cv::Mat1f wa = box(weight.mul(alpha));
+        const cv::Mat1f waa = box(weight.mul(alpha).mul(alpha));
+        std::array<cv::Mat1f, 3> wc;
+        std::array<cv::Mat1f, 3> wca;
+        for (size_t k = 0; k < 3; ++k) {
+            const cv::Mat1f own = weight.mul(c[k]);
+            wc[k] = box(own);
+            wca[k] = box(own.mul(alpha));
+        }
+        std::array<cv::Mat1f, 6> wcc;
+        constexpr std::array<std::pair<size_t, size_t>, 6> kPairs{
+            {{0, 0}, {0, 1}, {0, 2}, {1, 1}, {1, 2}, {2, 2}}};
+        for (size_t k = 0; k < 6; ++k)
+            wcc[k] = box(weight.mul(c[kPairs[k].first]).mul(c[kPairs[k].second]));
+        cv::Mat4f line(m_lab.size(), cv::Vec4f());
+        cv::Mat1f told(m_lab.size(), 0.0F); // how much of coverage colour explains
+        cv::Mat1b near;
+        cv::dilate(m_open, near, cv::getStructuringElement(cv::MORPH_RECT, window));
+        for (int y = 0; y < m_lab.rows; ++y)
+            for (int x = 0; x < m_lab.cols; ++x) {
+                if (near(y, x) == 0)
+                    continue;
+                const float sum = std::max(w(y, x), 1e-6F);
+                const cv::Vec3f mean(wc[0](y, x) / sum, wc[1](y, x) / sum, wc[2](y, x) / sum);
+                const float meanA = wa(y, x) / sum;
+                cv::Matx33f cov;
+                for (size_t k = 0; k < 6; ++k) {
+                    const auto [i, j] = kPairs[k];
+                    cov(int(i), int(j)) = cov(int(j), int(i)) =
+                        wcc[k](y, x) / sum - mean[int(i)] * mean[int(j)];
+                }
+                for (int k = 0; k < 3; ++k)
+                    cov(k, k) += kNoise * kNoise * 0.1F;
+                const cv::Vec3f with(wca[0](y, x) / sum - mean[0] * meanA,
+                                     wca[1](y, x) / sum - mean[1] * meanA,
+                                     wca[2](y, x) / sum - mean[2] * meanA);
+                const cv::Vec3f a = cov.inv(cv::DECOMP_CHOLESKY) * with;
+                const float spread = waa(y, x) / sum - meanA * meanA;
+                told(y, x) = std::clamp(a.dot(with) / std::max(spread, 1e-4F), 0.0F, 1.0F);
+                line(y, x) = {a[0], a[1], a[2], meanA - a.dot(mean)};
+            }
+        const cv::Mat4f lines = box(line);
+        const cv::Mat1f tells = box(told);
+        const cv::Mat1f count = box(cv::Mat1f(near) / 255);
+        cv::Mat1f out = m_mask.clone();
+        for (int y = 0; y < m_lab.rows; ++y)
+            for (int x = 0; x < m_lab.cols; ++x)
+                if (m_open(y, x)) {
+                    const cv::Vec4f l = lines(y, x) / std::max(count(y, x), 1e-6F);
+                    const cv::Vec3f &colour = m_lab(y, x);
+                    const float by = std::clamp(
+                        l[0] * colour[0] + l[1] * colour[1] + l[2] * colour[2] + l[3], 0.0F, 1.0F);
+                    const float trust = std::clamp(
+                        tells(y, x) / std::max(count(y, x), 1e-6F) * 3 - 0.3F, 0.0F, 1.0F);
+                    out(y, x) = m_mask(y, x) + trust * (by - m_mask(y, x));
+                }
+        return out;
+    }
+
+    const cv::Mat3f &m_lab;
+    const cv::Mat1f &m_mask;
+    const cv::Point m_origin;
+    const int m_reach;
+    cv::Mat1f m_depth; ///< px into the mask, negative outside
+    cv::Mat1b m_open;  ///< 255 in the band
+    cv::Mat3f m_calm;
+};
+
+} // namespace
+
+int softEdgeMargin(float bandPx, bool hasWide)
+{
+    const float reach = bandPx * (1 + kSecond) * (hasWide ? kWider : 1);
+    return int(std::ceil((kLongestRay + 1) * reach)) + 4 * kSmooth + 4;
+}
+
+cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
+{
+    const cv::Mat1f once = BandMatting(lab, mask, edge).solve();
+    // The edge is better known now: what is sure is nearer to it.
+    return BandMatting(lab, once, {edge.bandPx * kSecond, edge.wide, edge.origin}).solve();
+}
+
+} // namespace buttonhole
