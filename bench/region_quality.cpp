@@ -4,7 +4,9 @@
 #include "mask/outline_step.h"
 #include "mask/stroke.h"
 #include "mask_score.h"
+#include "matting/soft_edge.h"
 #include "segment/edge_path.h"
+#include "segment/frame.h"
 #include "segment/region_solver.h"
 
 #include <opencv2/imgproc.hpp>
@@ -143,6 +145,10 @@ void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
     const RegionAsk box{{}, looseBox(matte), 0};
     const cv::Mat1f boxed = solved(solver, levels, box, ms);
     row(subject, "one loose box", boxed, matte, ms);
+    const auto start = std::chrono::steady_clock::now();
+    const cv::Mat1f soft =
+        softenEdge(readLab(levels, 0, levels.photo().rect()), boxed, {6, {}, {}});
+    row(subject, "the same, soft edge", soft, matte, msSince(start));
 }
 
 /// A stroke just inside the edge, by a hand that jitters by 15 px.

@@ -24,6 +24,8 @@ QString signText(Sign sign)
         return QStringLiteral("−");
     case Sign::OnlyInside:
         return QStringLiteral("∩");
+    case Sign::Fuzz:
+        return QStringLiteral("≈");
     case Sign::Add:
         break;
     }

@@ -142,6 +142,7 @@ void BrushTool::commit(Stroke piece)
     showLive({0, 0, 1, 1}); // the strokes changed, no pixel did
     const bool takesBack = m_opposite != (m_sign.sign == Sign::Subtract);
     const QString what = m_sign.sign == Sign::OnlyInside ? tr("Brush, only inside")
+                         : m_sign.sign == Sign::Fuzz     ? tr("Fuzz marked")
                          : takesBack                     ? tr("Brush, taken back")
                                                          : tr("Brush, added");
     m_session.commitLive(continues ? what + tr(" (went on)") : what);

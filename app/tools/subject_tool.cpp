@@ -122,11 +122,20 @@ void SubjectTool::press(const PointerEvent &event)
 {
     const int offer =
         !event.opposite && (showsOffers() || event.fromLastPoint) ? offerAt(event) : -1;
-    if (offer >= 0 && offer == m_lit) {
+    if (offer >= 0 && !event.fromLastPoint) {
         take({offer});
         return;
     }
+    m_pressed = offer; // a click with Shift gathers it, a drag draws a box
     RegionTool::press(event);
+}
+
+void SubjectTool::release()
+{
+    const int offer = std::exchange(m_pressed, -1);
+    RegionTool::release();
+    if (offer >= 0 && !isAnswering())
+        take({offer});
 }
 
 void SubjectTool::take(const QList<int> &offers)

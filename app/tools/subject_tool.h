@@ -27,6 +27,7 @@ public:
 
     void press(const PointerEvent &event) override;
     void hover(const PointerEvent &event) override;
+    void release() override;
     void drop() override;
     void takenUp() override;
     void paintMarks(QPainter &painter, const ViewTransform &view) const override;
@@ -72,6 +73,7 @@ private:
     QString m_problem;
     QList<int> m_queue; ///< offers still to be taken
     int m_lit = -1;
+    int m_pressed = -1; ///< the offer under a press with Shift
 };
 
 } // namespace buttonhole::app

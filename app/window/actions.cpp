@@ -61,6 +61,8 @@ const QList<ActionRow> &actionRows()
         {"sign-add", "Keep", QT_TRANSLATE_NOOP("Actions", "Add"), "A", true, false},
         {"sign-subtract", "Keep", QT_TRANSLATE_NOOP("Actions", "Subtract"), "S", true, false},
         {"sign-inside", "Keep", QT_TRANSLATE_NOOP("Actions", "Only inside"), "D", true, false},
+        {"sign-fuzz", "Keep", QT_TRANSLATE_NOOP("Actions", "Mark fuzz at the edge"), "G", true,
+         false},
         {"", "Keep", "-", "", false, false},
         {"smaller", "Keep", QT_TRANSLATE_NOOP("Actions", "Smaller tip"), "Q", true, false},
         {"larger", "Keep", QT_TRANSLATE_NOOP("Actions", "Larger tip"), "W", true, false},

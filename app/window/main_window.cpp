@@ -117,6 +117,7 @@ void MainWindow::connectActions()
     on("sign-add", [this] { m_toolbox.setSign(Sign::Add); });
     on("sign-subtract", [this] { m_toolbox.setSign(Sign::Subtract); });
     on("sign-inside", [this] { m_toolbox.setSign(Sign::OnlyInside); });
+    on("sign-fuzz", [this] { m_toolbox.setSign(Sign::Fuzz); });
     on("smaller", [this] {
         if (!m_toolbox.current().resize(false))
             changeTip(1 / 1.15F, 0);

@@ -47,7 +47,7 @@ QPushButton:disabled, QToolButton:disabled { color: %line; }
 QToolButton[flat="true"] { background: transparent; border: 1px solid transparent; padding: 3px 6px; }
 QToolButton[flat="true"]:hover { background: %card; }
 QToolButton[flat="true"]:focus { border: 1px dashed %thread; }
-QToolButton[sign="true"] { color: %soft; padding: 4px 6px; }
+QToolButton[sign="true"] { color: %soft; padding: 4px 4px; }
 QToolButton[sign="true"]::menu-indicator { image: none; }
 QToolButton[sign="true"]:checked { color: %ink; border: 1px solid %ink; background: %card; }
 QToolButton[sign="true"]:focus { border: 1px dashed %thread; }

@@ -154,13 +154,15 @@ Result<Take> readTake(const json &in, MaskReader &reader)
 }
 
 /// The first version knew no grey but luminance, the second no keep but its steps and strength, the
-/// third no cleaning, no soft edge, no spill and no step that acts inside another.
+/// third no cleaning, no soft edge, no spill, no fuzz and no step that acts inside another.
 int firstReader(const Take &take)
 {
-    const auto isLimited = [](const Step &step) { return step.insideOf != Step::kAnywhere; };
+    const auto isNew = [](const Step &step) {
+        return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
+    };
     for (const Keep &keep : take.keeps)
         if (keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0 ||
-            std::any_of(keep.steps.begin(), keep.steps.end(), isLimited))
+            std::any_of(keep.steps.begin(), keep.steps.end(), isNew))
             return 4;
     for (const Keep &keep : take.keeps)
         if (keep.hasMargin() || !keep.look.isOff())

@@ -53,16 +53,34 @@ void cleanedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPar
     copyOut(part, out);
 }
 
+/// 255 where steps mark fuzz.
+cv::Mat1b fuzzOf(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area)
+{
+    cv::Mat1b out = cv::Mat1b::zeros(area.height(), area.width());
+    std::vector<uint16_t> limits(2 * area.area());
+    for (const Step &step : keep.steps) {
+        if (!step.on || step.sign != Sign::Fuzz || !step.shape->isUnderstood())
+            continue;
+        if (step.shape->coverage(levels, level, area, limits.data(), limits.data() + area.area()) ==
+            StepShape::Effect::None)
+            continue;
+        const cv::Mat lo(out.size(), CV_16UC1, limits.data());
+        out |= lo >= 32768;
+    }
+    return out;
+}
+
 /// Cleaned, its edge made soft where the photo is.
 void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
                   const FoldedSource &folded)
 {
-    const float band = keep.softEdgePx / float(1 << level);
+    const float band = keep.softBandPx() / float(1 << level);
     if (band < kLeastBand) {
         cleanedMask(levels, keep, level, out, folded);
         return;
     }
-    MaskPart part(widened(out.area, softEdgeMargin(band, false), levels.rectOf(level)));
+    const bool hasFuzz = keep.hasFuzz();
+    MaskPart part(widened(out.area, softEdgeMargin(band, hasFuzz), levels.rectOf(level)));
     cleanedMask(levels, keep, level, part, folded);
     const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
     if (*least < 32768 && *most >= 32768) { // there is an edge
@@ -70,7 +88,9 @@ void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPa
         cv::Mat1f mask;
         mat.convertTo(mask, CV_32F, 1.0 / 65535);
         softenEdge(readLab(levels, level, part.area), mask,
-                   {band, {}, {part.area.x0, part.area.y0}})
+                   {band,
+                    hasFuzz ? fuzzOf(levels, keep, level, part.area) : cv::Mat1b(),
+                    {part.area.x0, part.area.y0}})
             .convertTo(mat, CV_16U, 65535);
     }
     copyOut(part, out);
@@ -129,6 +149,19 @@ const Step *Keep::findStep(uint64_t stepId) const
     return it == steps.end() ? nullptr : &*it;
 }
 
+bool Keep::hasFuzz() const
+{
+    return std::any_of(steps.begin(), steps.end(), [](const Step &step) {
+        return step.on && step.sign == Sign::Fuzz && step.shape->isUnderstood();
+    });
+}
+
+float Keep::softBandPx() const
+{
+    constexpr float kUsualPx = 6;
+    return softEdgePx > 0 ? softEdgePx : hasFuzz() ? kUsualPx : 0;
+}
+
 bool Keep::needsLevels() const
 {
     return featherPx > 0 || std::any_of(steps.begin(), steps.end(), [](const Step &step) {
@@ -156,7 +189,8 @@ int reachPx(const Keep &keep)
         return 0;
     // Feathering on a coarser level reads whole pixels of it.
     const int cleaned = keep.isCleaned() ? int(keep.specksPx + keep.holesPx) + 2 : 0;
-    const int softened = keep.softEdgePx > 0 ? softEdgeMargin(keep.softEdgePx, false) : 0;
+    const float band = keep.softBandPx();
+    const int softened = band > 0 ? softEdgeMargin(band, keep.hasFuzz()) : 0;
     return cleaned + softened + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
 }
 
@@ -168,7 +202,7 @@ void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
     std::vector<uint16_t> limits;
     std::vector<uint16_t> before;
     for (const Step &step : keep.steps) {
-        if (!step.on || !step.shape->isUnderstood())
+        if (!step.on || !step.shape->isUnderstood() || step.sign == Sign::Fuzz)
             continue;
         limits.resize(2 * n);
         const auto effect =

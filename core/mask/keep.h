@@ -26,10 +26,13 @@ struct Keep {
     std::string extraJson; ///< members from a newer version, kept as they are
 
     const Step *findStep(uint64_t stepId) const;
+    bool hasFuzz() const;
+    /// What the soft edge reaches, px of the photo: fuzz has one even where none was set.
+    float softBandPx() const;
     /// The mask depends on more than what the steps say of the pixel.
     bool hasMargin() const
     {
-        return isCleaned() || softEdgePx > 0 || growPx != 0 || featherPx != 0;
+        return isCleaned() || softBandPx() > 0 || growPx != 0 || featherPx != 0;
     }
     bool isCleaned() const { return specksPx > 0 || holesPx > 0; }
     /// Needs a photo's smaller levels, not level 0 alone.

@@ -33,8 +33,10 @@ constexpr StepKind kKinds[] = {
     {"tone-window", ToneWindowStep::fromJson},
 };
 
-constexpr std::pair<Sign, std::string_view> kSigns[] = {
-    {Sign::Add, "add"}, {Sign::Subtract, "subtract"}, {Sign::OnlyInside, "only-inside"}};
+constexpr std::pair<Sign, std::string_view> kSigns[] = {{Sign::Add, "add"},
+                                                        {Sign::Subtract, "subtract"},
+                                                        {Sign::OnlyInside, "only-inside"},
+                                                        {Sign::Fuzz, "fuzz"}};
 
 } // namespace
 
@@ -49,7 +51,7 @@ Result<Sign> signFromWord(std::string_view word)
         if (name == word)
             return sign;
     return Error{ErrorKind::InvalidArgument, "sign \"" + std::string(word) + "\"",
-                 "add, subtract or only-inside is expected"};
+                 "add, subtract, only-inside or fuzz is expected"};
 }
 
 Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json,
@@ -74,7 +76,7 @@ void foldStep(Sign sign, StepShape::Effect effect, const uint16_t *lo, const uin
             mask[i] = effect == Effect::None ? uint16_t(0) : std::min(mask[i], lo[i]);
         return;
     }
-    if (effect == Effect::None)
+    if (effect == Effect::None || sign == Sign::Fuzz)
         return;
     const bool adds = sign == Sign::Add;
     if (effect == Effect::Raises) {

@@ -17,10 +17,11 @@
 namespace buttonhole
 {
 
-/// How a step joins the mask made by the steps before it.
-enum class Sign { Add, Subtract, OnlyInside };
+/// How a step joins the mask made by the steps before it. Fuzz leaves the mask alone: where it is,
+/// the keep's soft edge reaches farther.
+enum class Sign { Add, Subtract, OnlyInside, Fuzz };
 
-std::string_view toWord(Sign sign); ///< "add", "subtract", "only-inside"
+std::string_view toWord(Sign sign); ///< "add", "subtract", "only-inside", "fuzz"
 Result<Sign> signFromWord(std::string_view word);
 
 /// Puts a step's rasters into a file being written; gives what to note in the JSON.

@@ -159,7 +159,12 @@ private:
                                      wca[2](y, x) / sum - mean[2] * meanA);
                 const cv::Vec3f a = cov.inv(cv::DECOMP_CHOLESKY) * with;
                 const float spread = waa(y, x) / sum - meanA * meanA;
-                told(y, x) = std::clamp(a.dot(with) / std::max(spread, 1e-4F), 0.0F, 1.0F);
+                // Where all is on one side there is nothing to explain: then it is as sure as what
+                // was sampled.
+                constexpr float kFlat = 0.01F;
+                const float sure = std::min(sum, 1.0F); // a mean weight
+                told(y, x) =
+                    std::clamp((a.dot(with) + kFlat * sure) / (spread + kFlat), 0.0F, 1.0F);
                 line(y, x) = {a[0], a[1], a[2], meanA - a.dot(mean)};
             }
         const cv::Mat4f lines = box(line);

@@ -133,6 +133,34 @@ void shootKeeps(WindowDriver &driver, const Shoot &shoot)
     shoot("keep-colour");
 }
 
+/// A ball of wool by a box, its fuzz by a soft edge.
+template <class Shoot>
+void shootSubject(const Shoot &shoot)
+{
+    QTemporaryDir settings;
+    WindowDriver driver(settings.path());
+    if (!driver.open(demo("wool-basket.jpg")))
+        return;
+    auto &subject = driver.window().toolbox().subject();
+    driver.key(Qt::Key_8);
+    const auto isLooked = [&] { return subject.state() == app::SubjectTool::State::Looked; };
+    (void)QTest::qWaitFor(isLooked, 20000);
+    driver.paint({{1080, 460}, {1400, 800}, {1740, 960}}, Qt::ShiftModifier);
+    (void)QTest::qWaitFor([&] { return !subject.isUnfinished(); }, 20000);
+    const uint64_t keep = driver.session().take()->keeps[0].id;
+    driver.session().select({app::TicketLine::Kind::Keep, keep});
+    driver.session().edit(QStringLiteral("Soft edge"),
+                          withKeep(*driver.session().take(), keep, [](Keep &k) {
+                              k.name = "Teal ball";
+                              k.softEdgePx = 8;
+                              k.spill = 1;
+                          }));
+    driver.canvas().restoreView(1, {1420, 640});
+    driver.hover(1500, 545);
+    QTest::qWait(500); // the keep's picture follows
+    shoot(driver, "soft-edge");
+}
+
 /// The window with the dialog that is open over it.
 QImage withDialog(app::MainWindow &window)
 {
@@ -212,6 +240,7 @@ int main(int argc, char **argv)
     (void)QTest::qWaitFor(isDone, 20000);
     third.hover(1480, 1040);
     shootWindow(third, "region");
+    shootSubject(shootWindow);
     third.key(Qt::Key_V, Qt::ShiftModifier);
     third.hover(1200, 980);
     QTest::qWait(300); // the stitch follows

@@ -114,6 +114,27 @@ private Q_SLOTS:
         QCOMPARE(take().keeps[1].steps.size(), size_t(1));
     }
 
+    void shiftGathersByAClickAndBoxesByADrag()
+    {
+        lookOver();
+        const auto shiftClick = [&](double x, double y) {
+            QTest::mouseClick(&m_driver->canvas(), Qt::LeftButton, Qt::ShiftModifier,
+                              m_driver->at(x, y));
+            settle();
+        };
+        shiftClick(222, 140);
+        QCOMPARE(subject()->note()->word, std::string("face"));
+        shiftClick(120, 300);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QCOMPARE(subject(1)->note()->word, std::string("person"));
+        m_driver->session().select({app::TicketLine::Kind::Keep, take().keeps[0].id});
+        m_driver->paint({{130, 330}, {170, 370}, {210, 410}}, Qt::ShiftModifier); // on the person
+        settle();
+        QCOMPARE(take().keeps[0].steps.size(), size_t(3));
+        QVERIFY(subject(2)->note()->word.empty());
+        QVERIFY(std::abs(subject(2)->ask().box->width() - 80) <= 2);
+    }
+
     void savedSubjectsOpenWithoutTheModels()
     {
         lookOver();

@@ -7,7 +7,7 @@ namespace buttonhole::test
 
 namespace
 {
-constexpr int kWaitMs = 30000;
+constexpr int kWaitMs = 120000;
 }
 
 WindowDriver::WindowDriver(const QString &folder, QSize size)

@@ -275,6 +275,26 @@ private Q_SLOTS:
         QVERIFY2(error(row(150), 150) < 0.5 * hard,
                  qPrintable(QString::number(error(row(150), 150))));
         QVERIFY2(error(row(400), 400) < 0.05, qPrintable(QString::number(error(row(400), 400))));
+        // Where fuzz is marked the edge is sought three times as far: 20 px off is found, too.
+        Keep marked;
+        Outline off = square;
+        off[1].at.x = off[2].at.x = 320;
+        Fade everywhere;
+        everywhere.from = {0, 0};
+        everywhere.to = {5000, 0};
+        everywhere.feather = 0;
+        marked.steps = {
+            {1, Sign::Add, true, std::make_shared<OutlineStep>(std::vector<Outline>{off})},
+            {2, Sign::Fuzz, false, std::make_shared<FadeStep>(everywhere)}};
+        marked.softEdgePx = 8;
+        std::swap(keep, marked);
+        QVERIFY(row(400)[312] > 60000);
+        keep.steps[1].on = true;
+        QVERIFY(keep.hasFuzz());
+        QVERIFY2(row(400)[312] < 12000, qPrintable(QString::number(row(400)[312])));
+        QVERIFY(row(400)[200] == 65535); // fuzz itself adds nothing, and takes nothing
+        QVERIFY(row(400)[500] == 0);
+        std::swap(keep, marked);
         const auto alike = row(560);
         QVERIFY(alike[295] > 60000 && alike[313] < 6000);
         // Parts are the whole, but for how sums of fractions round.
