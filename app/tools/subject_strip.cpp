@@ -89,6 +89,8 @@ void SubjectStrip::refresh()
             addOffer(tr("all %1").arg(QString::fromStdString(groupWord(it.key()))),
                      tr("Keep each of them, one step each"), {}, it.value());
     m_list->setVisible(m_list->count() > 0);
+    constexpr int kFew = 2; // more leave no room for words: the tool's tooltip has them
+    m_text->setVisible(m_tool.state() != SubjectTool::State::Looked || offers.size() <= kFew);
     using State = SubjectTool::State;
     switch (m_tool.state()) {
     case State::NotLooked:

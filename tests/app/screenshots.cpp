@@ -145,7 +145,7 @@ void shootSubject(const Shoot &shoot)
     driver.key(Qt::Key_8);
     const auto isLooked = [&] { return subject.state() == app::SubjectTool::State::Looked; };
     (void)QTest::qWaitFor(isLooked, 20000);
-    driver.paint({{1080, 460}, {1400, 800}, {1740, 960}}, Qt::ShiftModifier);
+    driver.paint({{1036, 381}, {1400, 800}, {1928, 1590}}, Qt::ShiftModifier);
     (void)QTest::qWaitFor([&] { return !subject.isUnfinished(); }, 20000);
     const uint64_t keep = driver.session().take()->keeps[0].id;
     driver.session().select({app::TicketLine::Kind::Keep, keep});
