@@ -4,9 +4,14 @@
 #include "table.h"
 
 #include "mask/brush_step.h"
+#include "mask/keep.h"
+#include "mask/region_step.h"
 #include "mask/stroke.h"
+#include "raster/parallel_tiles.h"
 #include "render/render.h"
 #include "segment/region_solver.h"
+#include "subject/found_subjects.h"
+#include "subject/subject_solver.h"
 
 #include <benchmark/benchmark.h>
 
@@ -174,6 +179,43 @@ void holdLook(benchmark::State &state)
         benchmark::DoNotOptimize(holdToEdges(cloths(), {1290 * px, 700 * px}, 200, 0.5F));
 }
 
+void lookOver(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(findSubjects(cloths()));
+}
+
+/// A loose box round a cloth, as coarsely as the tool shows it first.
+void subjectBox(benchmark::State &state)
+{
+    const auto px = float(cloths().photo().width) / 2400;
+    const Rect box{int(640 * px), int(380 * px), int(1330 * px), int(1300 * px)};
+    constexpr int kDraftEdge = 1600;
+    for (auto _ : state) {
+        SubjectSolver solver;
+        benchmark::DoNotOptimize(
+            solver.solve(cloths(), {{}, box, 0}, {}, {}, cloths().levelWithin(kDraftEdge)));
+    }
+}
+
+/// The whole photo's mask with a soft edge round a cloth, band 12 px.
+void softEdges(benchmark::State &state)
+{
+    const auto px = float(cloths().photo().width) / 2400;
+    const RegionAsk ask{{{{{950 * px, 800 * px}}, 8, false}}, {}, 0};
+    Keep keep;
+    keep.softEdgePx = 12;
+    keep.steps = {
+        {1, Sign::Add, true,
+         std::make_shared<RegionStep>(ask, std::move(*RegionSolver().solve(cloths(), ask)))}};
+    for (auto _ : state)
+        parallelTiles(cloths().photo().rect(), [&](const Rect &tile) {
+            std::vector<uint16_t> mask(tile.area());
+            keepMask(cloths(), keep, 0, tile, mask.data());
+            benchmark::DoNotOptimize(mask.data());
+        });
+}
+
 /// Collects times by name.
 class Collector : public benchmark::BenchmarkReporter
 {
@@ -219,6 +261,9 @@ void printTable(const std::map<std::string, double> &ms)
         if (mp == 24) {
             answer("region from a click, to exact", "regionClick", "<= 300 ms", 300);
             answer("region from one mark more", "regionFurther", "<= 300 ms", 300);
+            answer("photo looked over for subjects", "lookOver", "<= 1500 ms", 1500);
+            answer("subject from a box, coarse", "subjectBox", "<= 400 ms", 400);
+            answer("soft edge of the whole photo, band 12 px", "softEdges", "<= 4000 ms", 4000);
             answer("look of a held tip of 400 px", "holdLook", "", 0);
         }
         line("pyramid of a photo", "pyramid", "", 0);
@@ -250,6 +295,9 @@ int main(int argc, char **argv)
             add("renderFullMix", renderFullMix);
             add("regionClick", regionClick);
             add("regionFurther", regionFurther);
+            add("lookOver", lookOver);
+            add("subjectBox", subjectBox);
+            add("softEdges", softEdges);
             add("holdLook", holdLook);
         }
         add("pyramid", pyramid);

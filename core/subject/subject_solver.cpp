@@ -74,8 +74,10 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
     } else {
         Rect box = ask.box.value_or(Rect{});
         if (!ask.box) {
-            RegionSolver plain;
-            const auto grown = plain.solve(levels, start, run, levels.levelWithin(800));
+            // What grows is kept: without a prior it is the answer already.
+            constexpr int kLookEdge = 800;
+            m_solver.setPrior(nullptr);
+            const auto grown = m_solver.solve(levels, start, run, levels.levelWithin(kLookEdge));
             if (!grown)
                 return grown.error();
             box = boundsOf(*grown);
