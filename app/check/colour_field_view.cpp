@@ -42,7 +42,10 @@ ColourFieldView::ColourFieldView(Session &session, Jobs &jobs, QWidget *parent)
             m_soon.start();
     };
     connect(&m_session, &Session::takeChanged, this, soon);
-    connect(&m_session, &Session::photoChanged, this, soon);
+    connect(&m_session, &Session::photoChanged, this, [this] {
+        if (isVisible())
+            measure(); // there is nothing to wait for
+    });
     connect(&m_session, &Session::lineChanged, this, qOverload<>(&QWidget::update));
 }
 

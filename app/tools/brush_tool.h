@@ -16,7 +16,10 @@ public:
     using Tool::Tool;
     std::string kind() const override { return "brush"; }
     QString name() const override { return tr("Brush"); }
-    QString help() const override { return tr("Paint over what should stay in colour."); }
+    QString help() const override
+    {
+        return tr("Paint over what should stay in colour, or press 8 to look for subjects.");
+    }
     bool hasTip() const override { return true; }
 
     const Tip &tip() const { return m_tip; }

@@ -147,16 +147,11 @@ QWidget *Tray::brushPage()
                   tr("Hold to edges: paint only what belongs with the middle of the tip; "
                      "more is stricter, 0 goes over edges (E)"),
                   &Tip::edgeHold, 100, 0, 100, 0));
-    m_steady = new Slider(tr("Steady"), Slider::Range::of(0, 100, 0),
-                          tr("Smooths the hand: the line follows more slowly"), page);
-    connect(m_steady, &Slider::amountChanged, this,
-            [this](double amount) { m_toolbox.brush().setSteadiness(float(amount / 100)); });
-    row->addWidget(m_steady);
     m_pressure = new QToolButton(page);
-    m_pressure->setText(tr("pen"));
+    m_pressure->setText(tr("hand"));
     m_pressure->setProperty("sign", true);
-    m_pressure->setAccessibleName(tr("Pen pressure steers"));
-    m_pressure->setToolTip(tr("What a tablet pen's pressure steers"));
+    m_pressure->setAccessibleName(tr("Hand and pen"));
+    m_pressure->setToolTip(tr("How steady the line is, and what a tablet pen's pressure steers"));
     m_pressure->setPopupMode(QToolButton::InstantPopup);
     auto *menu = new QMenu(m_pressure);
     auto *group = new QActionGroup(menu);
@@ -166,6 +161,20 @@ QWidget *Tray::brushPage()
         action->setCheckable(true);
         group->addAction(action);
     }
+    menu->addSeparator();
+    auto *steady = new QActionGroup(menu);
+    const std::pair<QString, float> hands[] = {{tr("The line follows at once"), 0.0F},
+                                               {tr("A steady hand: the line lags a little"), 0.5F},
+                                               {tr("Very steady: it lags far"), 0.9F}};
+    for (const auto &[text, steadiness] : hands) {
+        QAction *action = menu->addAction(text);
+        action->setCheckable(true);
+        action->setChecked(steadiness == 0);
+        action->setData(steadiness);
+        steady->addAction(action);
+    }
+    connect(steady, &QActionGroup::triggered, this,
+            [this](QAction *action) { m_toolbox.brush().setSteadiness(action->data().toFloat()); });
     m_pressure->setMenu(menu);
     connect(group, &QActionGroup::triggered, this, [this, group](QAction *action) {
         Tip tip = m_toolbox.brush().tip();
@@ -173,7 +182,7 @@ QWidget *Tray::brushPage()
         m_toolbox.brush().setTip(tip);
     });
     row->addWidget(m_pressure);
-    constexpr int kWidths[] = {56, 84, 54, 82, 54, 66}; // as long as their names
+    constexpr int kWidths[] = {56, 84, 54, 82, 54}; // as long as their names
     for (int i = 0; i < int(std::size(kWidths)); ++i) {
         row->itemAt(i)->widget()->setMinimumWidth(kWidths[i]);
         row->setStretch(i, kWidths[i]);

@@ -51,7 +51,6 @@ private:
         double factor;
     };
     QList<Bound> m_sliders;
-    Slider *m_steady = nullptr;
     QToolButton *m_pressure = nullptr;
 };
 

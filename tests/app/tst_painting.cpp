@@ -6,6 +6,7 @@
 
 #include <QPointingDevice>
 #include <QTabletEvent>
+#include <QAction>
 #include <QTemporaryDir>
 
 using namespace buttonhole;
@@ -61,7 +62,8 @@ private Q_SLOTS:
     {
         QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) <= 2);
         QCOMPARE(m_driver->canvas().hint(),
-                 QStringLiteral("Paint over what should stay in colour."));
+                 QStringLiteral(
+                     "Paint over what should stay in colour, or press 8 to look for subjects."));
         QCOMPARE(m_driver->session().take()->keeps.size(), size_t(1));
         QVERIFY(!m_driver->session().isUnsaved());
     }
@@ -257,7 +259,9 @@ private Q_SLOTS:
     void aSteadyLineIsSmootherAndEndsAtThePointer()
     {
         setTip(20);
-        m_driver->window().brush().setSteadiness(0.9F);
+        for (QAction *action : m_driver->window().findChildren<QAction *>())
+            if (action->text().startsWith(QStringLiteral("Very steady")))
+                action->trigger();
         QList<QPointF> zigzag;
         for (int i = 0; i <= 40; ++i)
             zigzag.append(QPointF(600 + i * 20, 700 + (i % 2 == 0 ? 40 : -40)));
