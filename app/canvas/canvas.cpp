@@ -99,13 +99,17 @@ void Canvas::onTakeChanged(const Rect &touched)
     if (!m_session.hasPhoto())
         return;
     Rect dirty = touched;
+    std::shared_ptr<const Take> take = shownTake();
     if (const Keep *keep = m_session.keep(); keep && !dirty.isEmpty()) {
-        const int reach = reachPx(*keep) + (keep->spill > 0 ? Spill::reachPx(*keep) : 0);
-        dirty =
-            intersected({dirty.x0 - reach, dirty.y0 - reach, dirty.x1 + reach, dirty.y1 + reach},
-                        m_session.levels()->rectOf(0));
+        const bool isDraft = hasDraft(*keep) && m_toolbox.current().isBusy();
+        dirty = reached(dirty, isDraft ? draftOf(*keep) : *keep);
+        if (isDraft) { // what is found round the edge follows when the pointer is let go
+            m_drafted = united(m_drafted, dirty);
+            take = std::make_shared<const Take>(
+                withKeep(*take, keep->id, [](Keep &k) { k = draftOf(k); }));
+        }
     }
-    m_tiles.setTake(shownTake(), dirty);
+    m_tiles.setTake(take, dirty);
     if (!dirty.isEmpty() && !m_original) {
         const int level = m_transform.level(m_session.levels()->count());
         if (m_look.view != View::Original)
@@ -118,6 +122,25 @@ void Canvas::onTakeChanged(const Rect &touched)
         refresh(rect());
     }
     updateStitchSoon();
+}
+
+Rect Canvas::reached(const Rect &touched, const Keep &keep) const
+{
+    const int reach = reachPx(keep) + (keep.spill > 0 ? Spill::reachPx(keep) : 0);
+    return intersected(
+        {touched.x0 - reach, touched.y0 - reach, touched.x1 + reach, touched.y1 + reach},
+        m_session.levels()->rectOf(0));
+}
+
+void Canvas::settleDraft()
+{
+    const Rect drafted = std::exchange(m_drafted, Rect{});
+    const Keep *keep = m_session.keep();
+    if (drafted.isEmpty() || !keep || !m_session.hasPhoto())
+        return;
+    const Rect dirty = reached(drafted, *keep);
+    m_tiles.setTake(shownTake(), dirty);
+    refresh(toWidgetRect(dirty));
 }
 
 void Canvas::renderSeen()

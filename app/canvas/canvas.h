@@ -198,6 +198,12 @@ private:
     QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
     QRegion m_frameStale; ///< logical px
 
+    /// What a change of a keep's mask in some place changes in the picture.
+    Rect reached(const Rect &touched, const Keep &keep) const;
+    /// Has what was painted as a draft rendered as it is.
+    void settleDraft();
+    Rect m_drafted; ///< px of the photo that show a draft of the mask
+
     QImage m_stitch;
     ViewTransform m_stitchView; ///< what m_stitch was drawn for
     QTimer m_stitchTimer;

@@ -96,6 +96,7 @@ void Canvas::pointerReleased()
     else if (m_drag == Drag::Grey)
         m_grey.release();
     m_drag = Drag::None;
+    settleDraft();
     updateCursorShape();
 }
 
@@ -230,6 +231,7 @@ void Canvas::keyPressEvent(QKeyEvent *event)
     if (drops && (m_toolbox.current().isBusy() || m_toolbox.current().isUnfinished())) {
         m_toolbox.current().drop();
         m_drag = Drag::None;
+        settleDraft();
         return;
     }
     if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) &&

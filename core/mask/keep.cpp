@@ -169,6 +169,20 @@ bool Keep::needsLevels() const
            });
 }
 
+bool hasDraft(const Keep &keep)
+{
+    return keep.isCleaned() || keep.softBandPx() > 0 || keep.spill > 0;
+}
+
+Keep draftOf(const Keep &keep)
+{
+    Keep out = keep;
+    out.specksPx = out.holesPx = out.softEdgePx = out.spill = 0;
+    for (Step &step : out.steps)
+        step.on = step.on && step.sign != Sign::Fuzz;
+    return out;
+}
+
 Result<void> check(const Keep &keep)
 {
     if (auto fine = checkLimits({{"strength", keep.strength, 0, 1},

@@ -39,6 +39,11 @@ struct Keep {
     bool needsLevels() const;
 };
 
+/// The keep as it is shown while its mask is being painted: without what is found in the photo
+/// round the edge, which takes longer than a dab.
+Keep draftOf(const Keep &keep);
+bool hasDraft(const Keep &keep); ///< that is another
+
 /// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
 Result<void> check(const Keep &keep);
 

@@ -12,8 +12,8 @@
 #include "controls/slider.h"
 
 #include <QCheckBox>
-#include <QLabel>
 #include <QComboBox>
+#include <QLabel>
 #include <QMenu>
 #include <QProcess>
 #include <QTemporaryDir>
@@ -356,6 +356,37 @@ private Q_SLOTS:
         QCOMPARE(take().keeps[0].specksPx, 200.0F);
         QVERIFY(colour(grass.x(), grass.y()) <= 2);
         QVERIFY(colour(cloth.x(), cloth.y()) > 20);
+    }
+
+    /// While painting, the soft edge waits; afterwards the picture is as if rendered anew.
+    void aSoftEdgeFollowsTheStroke()
+    {
+        m_driver->canvas().restoreView(1, {720, 700});
+        m_driver->session().edit(QStringLiteral("soft"),
+                                 withKeep(take(), take().keeps[0].id, [](Keep &k) {
+                                     k.softEdgePx = 12;
+                                     k.spill = 1;
+                                 }));
+        m_driver->settle();
+        m_driver->window().brush().setTip({60, 0, 1, 1, PressureSteers::Nothing});
+        // Along the cloth's left edge.
+        m_driver->paint({{700, 560}, {700, 640}, {700, 720}, {700, 800}});
+        m_driver->settle();
+        QVERIFY(colour(712, 700) > 20);
+        const QImage painted = m_driver->canvas().grab().toImage();
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        m_driver->settle();
+        QVERIFY(m_driver->canvas().grab().toImage() != painted);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        m_driver->settle();
+        QTest::qWait(300);
+        m_driver->settle();
+        const QImage anew = m_driver->canvas().grab().toImage();
+        int differing = 0;
+        for (int y = 150; y < 500; ++y)
+            for (int x = 150; x < 500; ++x)
+                differing += painted.pixel(x, y) != anew.pixel(x, y) ? 1 : 0;
+        QVERIFY2(differing < 40, qPrintable(QString::number(differing))); // roundings of sums
     }
 
     void aKeepGrowsFeathersAndLooks()
