@@ -164,6 +164,9 @@ public:
     {
         m_png = png_create_write_struct(PNG_LIBPNG_VER_STRING, &m_failure, onFatal, onWarning);
         m_info = png_create_info_struct(m_png);
+        // The photo's profile goes out as it came in, also one that libpng knows to be flawed.
+        png_set_option(m_png, PNG_SKIP_sRGB_CHECK_PROFILE, PNG_OPTION_ON);
+        png_set_benign_errors(m_png, 1);
     }
     ~PngWriter() override { png_destroy_write_struct(&m_png, &m_info); }
     PngWriter(const PngWriter &) = delete;
