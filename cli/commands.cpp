@@ -4,9 +4,11 @@
 #include "document/mask_import.h"
 #include "document/take_json.h"
 #include "io/file.h"
+#include "mask/region_step.h"
 #include "opened.h"
 #include "render/auto_grey.h"
 #include "render/grey_statistics.h"
+#include "subject/found_subjects.h"
 #include "tone/looks.h"
 
 #include <nlohmann/json.hpp>
@@ -195,6 +197,32 @@ int looks(const OutputOptions &)
     for (const Look &look : buttonhole::looks())
         all.push_back(
             {{"name", look.name}, {"character", look.character}, {"grey", greyToJson(look.mix)}});
+    std::printf("%s\n", all.dump(2).c_str());
+    return Ok;
+}
+
+int subjects(const InfoArguments &arguments, const OutputOptions &options)
+{
+    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    const auto levels = PhotoLevels::make(opened->photo);
+    if (!levels)
+        return fail(levels.error(), options);
+    const auto found = findSubjects(**levels, makeRun("Looking the photo over", options));
+    if (!found)
+        return fail(found.error(), options);
+    endProgress(options);
+    json all = json::array();
+    for (const FoundSubject &each : *found) {
+        const RegionStep shape({{}, each.box, 0}, {}, SubjectNote{each.word, each.ovals, ""});
+        json step{{"kind", shape.kind()}, {"sign", toWord(Sign::Add)}};
+        shape.toJson(step, nullptr, {});
+        all.push_back({{"group", groupWord(each.group)},
+                       {"word", each.word},
+                       {"certainty", each.certainty},
+                       {"step", std::move(step)}});
+    }
     std::printf("%s\n", all.dump(2).c_str());
     return Ok;
 }

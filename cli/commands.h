@@ -56,6 +56,7 @@ int info(const InfoArguments &arguments, const OutputOptions &options);
 int render(const RenderArguments &arguments, const OutputOptions &options);
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options);
 int looks(const OutputOptions &options);
+int subjects(const InfoArguments &arguments, const OutputOptions &options);
 int mask(const MaskArguments &arguments, const OutputOptions &options);
 int apply(const ApplyArguments &arguments, const OutputOptions &options);
 

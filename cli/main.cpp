@@ -83,6 +83,11 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     greyCommand->add_option("--take", grey.take, "name of the take; the current one otherwise");
     greyCommand->add_option("--photo", grey.photo, photoHelp);
     addGreyOptions(*greyCommand, grey.grey);
+    cli::InfoArguments subjects;
+    auto *subjectsCommand = app.add_subcommand(
+        "subjects", "Print what is found in a photo, as JSON with steps for a take");
+    subjectsCommand->add_option("FILE", subjects.file, "photo or .buttonhole file")->required();
+    subjectsCommand->add_option("--photo", subjects.photo, photoHelp);
     auto *looksCommand = app.add_subcommand("looks", "Print the looks there are, as JSON");
 
     cli::MaskArguments mask;
@@ -122,6 +127,8 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         return cli::info(info, options);
     if (greyCommand->parsed())
         return cli::grey(grey, options);
+    if (subjectsCommand->parsed())
+        return cli::subjects(subjects, options);
     if (looksCommand->parsed())
         return cli::looks(options);
     if (maskCommand->parsed())

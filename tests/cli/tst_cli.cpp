@@ -159,6 +159,74 @@ private Q_SLOTS:
         QCOMPARE(run({"render", file, "--take", "Open day", "-o", at("named.jpg")}).code, 0);
     }
 
+    /// What is found can be kept: its step goes into a take as it is printed.
+    void foundSubjectsAreKept()
+    {
+        const QString photo =
+            QStringLiteral("/usr/lib/python3/dist-packages/skimage/data/astronaut.png");
+        const Answer answer = run({"subjects", photo});
+        QCOMPARE(answer.code, 0);
+        const json found = parsed(answer.out);
+        QCOMPARE(found.at(0).at("group").get<std::string>(), std::string("main subject"));
+        const auto person = std::find_if(found.begin(), found.end(), [](const json &each) {
+            return each.at("word") == "person";
+        });
+        QVERIFY(person != found.end());
+        QVERIFY(person->at("certainty").get<double>() > 0.6);
+        const json take{{"format", "buttonhole-take"},
+                        {"keeps",
+                         {{{"name", "Pilot"},
+                           {"softEdgePx", 4},
+                           {"spill", 1},
+                           {"steps", json::array({person->at("step")})}}}}};
+        const std::string text = take.dump();
+        test::writeFile(at("person.json"), text.data(), text.size());
+        QCOMPARE(run({"apply", photo, "--take", at("person.json"), "-o", at("person.png")}).code,
+                 0);
+        const auto picture = loadPhoto(at("person.png").toStdString());
+        QVERIFY(picture);
+        const auto colour = [&](int x, int y) {
+            const auto *rgb = std::get<Image<uint8_t>>(picture->pixels).pixel(x, y);
+            return *std::max_element(rgb, rgb + 3) - *std::min_element(rgb, rgb + 3);
+        };
+        QVERIFY(colour(120, 300) > 60); // the suit
+        QVERIFY(colour(222, 110) > 25); // the face
+        QVERIFY(colour(30, 130) <= 1);  // the flag
+        // Without the models that is said, and what names the remedy.
+        qputenv("BUTTONHOLE_MODELS", "/nowhere");
+        const Answer none = run({"--json", "subjects", photo});
+        qunsetenv("BUTTONHOLE_MODELS");
+        QCOMPARE(none.code, 3);
+        QVERIFY(none.err.contains("reinstall"));
+    }
+
+    /// A region without a stored mask is grown, saved with its keep's edge, and opens to the same.
+    void aRegionIsGrownSavedAndRendered()
+    {
+        const std::string text = R"({"format": "buttonhole-take", "keeps": [{"name": "Cloth",
+            "softEdgePx": 3, "specksPx": 12, "holesPx": 12, "steps": [
+              {"kind": "region", "sign": "add", "marks": [{"points": [[950, 800]], "radiusPx": 8}]},
+              {"kind": "fade", "sign": "subtract", "from": [900, 1400], "to": [900, 1000],
+               "insideOf": "what-is-there"}]}]})";
+        test::writeFile(at("cloth.json"), text.data(), text.size());
+        const QString photo = test::demo("washing-line.jpg");
+        QCOMPARE(run({"apply", photo, "--take", at("cloth.json"), "-o", at("cloth.png"), "--save",
+                      at("cloth.buttonhole")})
+                     .code,
+                 0);
+        QCOMPARE(run({"render", at("cloth.buttonhole"), "-o", at("cloth-2.png")}).code, 0);
+        QVERIFY(test::bytesOf(at("cloth-2.png")) == test::bytesOf(at("cloth.png")));
+        QCOMPARE(run({"mask", at("cloth.buttonhole"), "--keep", "Cloth", "-o", at("cloth-mask.png"),
+                      "--bits", "8"})
+                     .code,
+                 0);
+        const auto mask = loadPhoto(at("cloth-mask.png").toStdString());
+        QVERIFY(mask);
+        const auto &coverage = std::get<Image<uint8_t>>(mask->pixels);
+        QVERIFY(*coverage.pixel(900, 600) > 250);
+        QVERIFY(*coverage.pixel(420, 700) < 5);
+    }
+
     void aMaskPictureJoinsAKeep()
     {
         const QString take = writeTake("take2.json");
