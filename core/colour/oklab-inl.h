@@ -63,6 +63,27 @@ inline Lab labOf(D d, const LabRows &rows, const float *toLms, V r, V g, V b)
     return {dot(d, rows.to, l, m, s), dot(d, rows.to + 3, l, m, s), dot(d, rows.to + 6, l, m, s)};
 }
 
+/// A turn in 0..4 that rises with the hue of a, b and needs no trigonometry.
+inline V hueTurn(D d, V a, V b)
+{
+    const V sum = hn::Max(hn::Add(hn::Abs(a), hn::Abs(b)), hn::Set(d, 1e-12F));
+    const V part = hn::Div(b, sum); // -1..1
+    const V right = hn::IfThenElse(hn::Lt(part, hn::Zero(d)), hn::Add(part, hn::Set(d, 4)), part);
+    return hn::IfThenElse(hn::Lt(a, hn::Zero(d)), hn::Sub(hn::Set(d, 2), part), right);
+}
+
+/// Between the entries of a table at 0, 1 .. last + 1. Whatever the padding of a row holds, NaN
+/// included, is looked up inside of it.
+inline V lookUp(D d, const float *table, int last, V at)
+{
+    const hn::RebindToSigned<D> di;
+    const V below = hn::Floor(at);
+    const auto index = hn::Min(hn::Max(hn::ConvertTo(di, below), hn::Zero(di)), hn::Set(di, last));
+    const V lo = hn::GatherIndex(d, table, index);
+    const V hi = hn::GatherIndex(d, table + 1, index);
+    return hn::MulAdd(hn::Sub(at, below), hn::Sub(hi, lo), lo);
+}
+
 /// Stores a colour as linear RGB at r[0], g[0], b[0] and on.
 inline void storeLinear(D d, const LabRows &rows, const float *fromLms, const Lab &lab, float *r,
                         float *g, float *b)

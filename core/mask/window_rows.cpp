@@ -1,6 +1,7 @@
 // Compiled once per instruction set by Highway; HWY_DYNAMIC_DISPATCH picks at run time.
 #include "mask/window_rows.h"
 
+#include "colour/oklab.h"
 #include "mask/pixel_step.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -9,13 +10,11 @@
 
 #include <hwy/highway.h>
 
+#include "colour/oklab-inl.h"
+
 HWY_BEFORE_NAMESPACE();
 namespace buttonhole::HWY_NAMESPACE
 {
-
-namespace hn = hwy::HWY_NAMESPACE;
-using D = hn::ScalableTag<float>;
-using V = hn::Vec<D>;
 
 /// Darker than this, noise would be taken for strong colour in the shade.
 constexpr float kDarkest = 0.12F;
@@ -48,15 +47,7 @@ void soft(const SoftRange &range, const float *value, int n, float *out)
 /// By chroma and hue.
 V shareOf(const RangeRow &in, V chroma, V hueAt)
 {
-    const D d;
-    const hn::RebindToSigned<D> di;
-    const V below = hn::Floor(hueAt);
-    // Whatever the padding of a row holds, NaN included, is looked up inside the table.
-    const auto index =
-        hn::Min(hn::Max(hn::ConvertTo(di, below), hn::Zero(di)), hn::Set(di, kWindowHueSteps));
-    const V lo = hn::GatherIndex(d, in.hue, index);
-    const V hi = hn::GatherIndex(d, in.hue + 1, index);
-    const V hue = hn::MulAdd(hn::Sub(hueAt, below), hn::Sub(hi, lo), lo);
+    const V hue = lookUp(D(), in.hue, kWindowHueSteps, hueAt);
     return hn::Mul(at(*in.chroma, chroma), hue);
 }
 
@@ -70,13 +61,7 @@ void window(const RangeRow &range, bool follows, const RangeRow *excluded, size_
         const V ca = hn::LoadU(d, a + i);
         const V cb = hn::LoadU(d, b + i);
         const V chroma = hn::Sqrt(hn::MulAdd(ca, ca, hn::Mul(cb, cb)));
-        // A turn in 0..4 that rises with the hue and needs no trigonometry.
-        const V sum = hn::Max(hn::Add(hn::Abs(ca), hn::Abs(cb)), hn::Set(d, 1e-12F));
-        const V part = hn::Div(cb, sum);
-        const V right =
-            hn::IfThenElse(hn::Lt(part, hn::Zero(d)), hn::Add(part, hn::Set(d, 4)), part);
-        const V turn = hn::IfThenElse(hn::Lt(ca, hn::Zero(d)), hn::Sub(hn::Set(d, 2), part), right);
-        const V hueAt = hn::Mul(turn, hn::Set(d, float(kWindowHueSteps) / 4));
+        const V hueAt = hn::Mul(hueTurn(d, ca, cb), hn::Set(d, float(kWindowHueSteps) / 4));
         V share;
         if (follows)
             share = shareOf(

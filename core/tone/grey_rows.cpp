@@ -47,16 +47,6 @@ void base(int kind, const float *weights, const float *toLms, const float *r, co
     }
 }
 
-V lookUp(D d, const float *table, V at)
-{
-    const hn::RebindToSigned<D> di;
-    const V below = hn::Floor(at);
-    const auto index = hn::ConvertTo(di, below);
-    const V lo = hn::GatherIndex(d, table, index);
-    const V hi = hn::GatherIndex(d, table + 1, index);
-    return hn::MulAdd(hn::Sub(at, below), hn::Sub(hi, lo), lo);
-}
-
 void hue(const float *toLms, const float *gain, const float *r, const float *g, const float *b,
          int n, float *y)
 {
@@ -67,19 +57,14 @@ void hue(const float *toLms, const float *gain, const float *r, const float *g, 
     for (int i = 0; i < n; i += lanes) {
         const Lab lab =
             labOf(d, rows, toLms, hn::LoadU(d, r + i), hn::LoadU(d, g + i), hn::LoadU(d, b + i));
-        const V sum = hn::Max(hn::Add(hn::Abs(lab.a), hn::Abs(lab.b)), hn::Set(d, 1e-12F));
-        const V part = hn::Div(lab.b, sum); // -1..1
-        const V right =
-            hn::IfThenElse(hn::Lt(part, hn::Zero(d)), hn::Add(part, hn::Set(d, 4)), part);
-        const V turn =
-            hn::IfThenElse(hn::Lt(lab.a, hn::Zero(d)), hn::Sub(hn::Set(d, 2), part), right);
+        const V turn = hueTurn(d, lab.a, lab.b);
         const V at = hn::Min(notNegative(d, hn::Mul(turn, quarter)), hn::Set(d, float(kHueSteps)));
         const V chroma2 = hn::MulAdd(lab.a, lab.a, hn::Mul(lab.b, lab.b));
         const V scale = hn::Add(notNegative(d, lab.L), hn::Set(d, kHueFloor));
         const V knee = hn::Mul(scale, hn::Set(d, kHueKnee));
         const V weight = hn::Div(chroma2, hn::MulAdd(knee, knee, chroma2));
         const V vy = hn::LoadU(d, y + i);
-        const V lifted = hn::MulAdd(hn::Mul(weight, lookUp(d, gain, at)), vy, vy);
+        const V lifted = hn::MulAdd(hn::Mul(weight, lookUp(d, gain, kHueSteps, at)), vy, vy);
         hn::StoreU(notNegative(d, lifted), d, y + i);
     }
 }
@@ -117,7 +102,7 @@ void table(const float *values, int steps, int n, float *t)
     const V top = hn::Set(d, float(steps));
     for (int i = 0; i < n; i += int(hn::Lanes(d))) {
         const V at = hn::Mul(hn::LoadU(d, t + i), top);
-        hn::StoreU(lookUp(d, values, hn::Min(notNegative(d, at), top)), d, t + i);
+        hn::StoreU(lookUp(d, values, steps, hn::Min(notNegative(d, at), top)), d, t + i);
     }
 }
 
@@ -145,8 +130,9 @@ void tintedBlend(const TintedBlend &with, const float *y, const uint16_t *mask, 
         const V at = hn::Min(notNegative(d, hn::Mul(t, top)), top);
         // Above white the curve goes on as it ends: neutral.
         const V over = notNegative(d, hn::Sub(t, hn::Set(d, 1)));
-        return Lab{hn::Add(lookUp(d, with.toningL, at), over), lookUp(d, with.toningA, at),
-                   lookUp(d, with.toningB, at)};
+        return Lab{hn::Add(lookUp(d, with.toningL, kToningSteps, at), over),
+                   lookUp(d, with.toningA, kToningSteps, at),
+                   lookUp(d, with.toningB, kToningSteps, at)};
     };
     for (int i = 0; i < n; i += lanes) {
         Lab colour = labOf(d, rows, with.toLms, hn::LoadU(d, r + i), hn::LoadU(d, g + i),
