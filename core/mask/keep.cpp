@@ -162,6 +162,11 @@ float Keep::softBandPx() const
     return softEdgePx > 0 ? softEdgePx : hasFuzz() ? kUsualPx : 0;
 }
 
+float Keep::softReachPx() const
+{
+    return softEdgeReach(softBandPx(), hasFuzz());
+}
+
 bool Keep::needsLevels() const
 {
     return featherPx > 0 || std::any_of(steps.begin(), steps.end(), [](const Step &step) {

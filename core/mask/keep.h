@@ -29,6 +29,8 @@ struct Keep {
     bool hasFuzz() const;
     /// What the soft edge reaches, px of the photo: fuzz has one even where none was set.
     float softBandPx() const;
+    /// How far from the edge coverage may become fractional by it, px of the photo.
+    float softReachPx() const;
     /// The mask depends on more than what the steps say of the pixel.
     bool hasMargin() const
     {

@@ -28,7 +28,7 @@ class BandMatting
 public:
     BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
         : m_lab(lab), m_mask(mask), m_origin(edge.origin),
-          m_reach(int(edge.bandPx * (edge.wide.empty() ? 1 : kWider)))
+          m_reach(int(softEdgeReach(edge.bandPx, !edge.wide.empty())))
     {
         const cv::Mat1b inside = mask >= 0.5F;
         cv::Mat1f in;
@@ -108,16 +108,24 @@ private:
         return best;
     }
 
-    /// In each window coverage is a linear function of colour, fitted to what is sure; a pixel gets
-    /// the mean of what its windows say.
-    cv::Mat1f smoothed(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
+    static constexpr int kSide = 2 * kSmooth + 1;
+
+    static cv::Mat box(const cv::Mat &in)
     {
-        const cv::Size window(2 * kSmooth + 1, 2 * kSmooth + 1);
-        const auto box = [&](const cv::Mat &in) {
-            cv::Mat out;
-            cv::boxFilter(in, out, CV_32F, window, {-1, -1}, true, cv::BORDER_REFLECT);
-            return out;
-        };
+        cv::Mat out;
+        cv::boxFilter(in, out, CV_32F, {kSide, kSide}, {-1, -1}, true, cv::BORDER_REFLECT);
+        return out;
+    }
+
+    /// What each window says of coverage: a linear function of colour, fitted to what is sure.
+    struct Lines {
+        cv::Mat4f line; ///< factors of L, a, b, and what is added
+        cv::Mat1f told; ///< 0..1: how much of coverage colour explains
+        cv::Mat1b near; ///< 255 where there is a line
+    };
+
+    Lines fitted(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
+    {
         std::array<cv::Mat1f, 3> c;
         cv::split(m_lab, c.data());
         const cv::Mat1f w = box(weight);
@@ -135,13 +143,11 @@ private:
             {{0, 0}, {0, 1}, {0, 2}, {1, 1}, {1, 2}, {2, 2}}};
         for (size_t k = 0; k < 6; ++k)
             wcc[k] = box(weight.mul(c[kPairs[k].first]).mul(c[kPairs[k].second]));
-        cv::Mat4f line(m_lab.size(), cv::Vec4f());
-        cv::Mat1f told(m_lab.size(), 0.0F); // how much of coverage colour explains
-        cv::Mat1b near;
-        cv::dilate(m_open, near, cv::getStructuringElement(cv::MORPH_RECT, window));
+        Lines out{cv::Mat4f(m_lab.size(), cv::Vec4f()), cv::Mat1f(m_lab.size(), 0.0F), {}};
+        cv::dilate(m_open, out.near, cv::getStructuringElement(cv::MORPH_RECT, {kSide, kSide}));
         for (int y = 0; y < m_lab.rows; ++y)
             for (int x = 0; x < m_lab.cols; ++x) {
-                if (near(y, x) == 0)
+                if (out.near(y, x) == 0)
                     continue;
                 const float sum = std::max(w(y, x), 1e-6F);
                 const cv::Vec3f mean(wc[0](y, x) / sum, wc[1](y, x) / sum, wc[2](y, x) / sum);
@@ -163,23 +169,30 @@ private:
                 // was sampled.
                 constexpr float kFlat = 0.01F;
                 const float sure = std::min(sum, 1.0F); // a mean weight
-                told(y, x) =
+                out.told(y, x) =
                     std::clamp((a.dot(with) + kFlat * sure) / (spread + kFlat), 0.0F, 1.0F);
-                line(y, x) = {a[0], a[1], a[2], meanA - a.dot(mean)};
+                out.line(y, x) = {a[0], a[1], a[2], meanA - a.dot(mean)};
             }
-        const cv::Mat4f lines = box(line);
-        const cv::Mat1f tells = box(told);
-        const cv::Mat1f count = box(cv::Mat1f(near) / 255);
+        return out;
+    }
+
+    /// A pixel gets the mean of what its windows say, as far as colour tells.
+    cv::Mat1f smoothed(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
+    {
+        const Lines fit = fitted(alpha, weight);
+        const cv::Mat4f lines = box(fit.line);
+        const cv::Mat1f tells = box(fit.told);
+        const cv::Mat1f count = box(cv::Mat1f(fit.near) / 255);
         cv::Mat1f out = m_mask.clone();
         for (int y = 0; y < m_lab.rows; ++y)
             for (int x = 0; x < m_lab.cols; ++x)
                 if (m_open(y, x)) {
-                    const cv::Vec4f l = lines(y, x) / std::max(count(y, x), 1e-6F);
+                    const float share = std::max(count(y, x), 1e-6F);
+                    const cv::Vec4f l = lines(y, x) / share;
                     const cv::Vec3f &colour = m_lab(y, x);
                     const float by = std::clamp(
                         l[0] * colour[0] + l[1] * colour[1] + l[2] * colour[2] + l[3], 0.0F, 1.0F);
-                    const float trust = std::clamp(
-                        tells(y, x) / std::max(count(y, x), 1e-6F) * 3 - 0.3F, 0.0F, 1.0F);
+                    const float trust = std::clamp(tells(y, x) / share * 3 - 0.3F, 0.0F, 1.0F);
                     out(y, x) = m_mask(y, x) + trust * (by - m_mask(y, x));
                 }
         return out;
@@ -196,9 +209,14 @@ private:
 
 } // namespace
 
+float softEdgeReach(float bandPx, bool hasWide)
+{
+    return bandPx * (hasWide ? kWider : 1);
+}
+
 int softEdgeMargin(float bandPx, bool hasWide)
 {
-    const float reach = bandPx * (1 + kSecond) * (hasWide ? kWider : 1);
+    const float reach = softEdgeReach(bandPx, hasWide) * (1 + kSecond);
     return int(std::ceil((kLongestRay + 1) * reach)) + 4 * kSmooth + 4;
 }
 

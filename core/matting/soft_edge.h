@@ -13,6 +13,9 @@ struct SoftEdge {
     cv::Point origin; ///< of `lab` in the photo: parts come out as the whole does
 };
 
+/// How far from the edge coverage may become fractional, px.
+float softEdgeReach(float bandPx, bool hasWide);
+
 /// How far around a pixel softenEdge() looks, px.
 int softEdgeMargin(float bandPx, bool hasWide);
 

@@ -5,7 +5,7 @@
 #include "render/cached_tile.h"
 #include "render/grey_stage.h"
 #include "render/mask_stage.h"
-#include "render/spill.h"
+#include "render/row_colour.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,29 +27,6 @@ struct Run256 {
     alignas(64) uint16_t roots[kPadded];
     alignas(64) uint16_t mask[kPadded];
     alignas(64) uint16_t out[3][kPadded];
-};
-
-/// The colour looks of a take's keeps, those that are off left out.
-struct KeepLooks {
-    KeepLooks(const Take &take, const SourceColour &colour) : rows(take.keeps.size())
-    {
-        for (size_t k = 0; k < rows.size(); ++k)
-            if (take.keeps[k].on && !take.keeps[k].look.isOff()) {
-                rows[k].emplace(take.keeps[k].look, colour);
-                any = true;
-            }
-    }
-    bool has(uint16_t owner) const { return owner > 0 && rows[owner - 1U].has_value(); }
-
-    std::vector<std::optional<ColourLookRow>> rows;
-    bool any = false;
-};
-
-/// Whose colour a row of pixels shows, as far as that changes it.
-struct Owned {
-    const uint16_t *owners = nullptr; ///< see combinedMask(); null: no keep has a look
-    const Spill *spill = nullptr;
-    int row = 0; ///< of the spill's area
 };
 
 /// All that stays the same over one call.
@@ -86,43 +63,43 @@ struct Pass {
     }
 
     /// The photo's own colours, and the looks of those that own them.
-    void colourRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
+    void colourRow(const T *rgb, const RowColour &own, Run256 &run, int n) const
     {
         if (sameSpace) {
             for (int i = 0; i < n; ++i)
                 for (int c = 0; c < 3; ++c)
                     run.out[c][i] = ownCode(rgb[3 * i + c]);
         } else {
-            linearRow(rgb, Owned(), run, n);
+            linearRow(rgb, RowColour(), run, n);
             encode(run, n);
         }
-        if (!hasLooks(owned, n))
+        if (!hasLooks(own, n))
             return;
         Run256 looked;
-        linearRow(rgb, owned, looked, n);
+        linearRow(rgb, own, looked, n);
         encode(looked, n);
-        takeWhere(looked, run, n, [&](int i) { return looks.has(owned.owners[i]); });
+        takeWhere(looked, run, n, [&](int i) { return looks.has(own.owners[i]); });
     }
 
-    bool hasLooks(const Owned &owned, int n) const
+    bool hasLooks(const RowColour &own, int n) const
     {
-        return owned.owners && std::any_of(owned.owners, owned.owners + n,
-                                           [&](uint16_t o) { return looks.has(o); });
+        return own.owners &&
+               std::any_of(own.owners, own.owners + n, [&](uint16_t o) { return looks.has(o); });
     }
 
     /// Linear RGB of the photo's profile, looks applied.
-    void lightRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
+    void lightRow(const T *rgb, const RowColour &own, Run256 &run, int n) const
     {
         decodeRow(levels.colour(), rgb, n, run.r, run.g, run.b);
-        if (owned.spill) {
+        if (own.spill) {
             labRow(levels.colour().toLms.data(), n, run.r, run.g, run.b);
-            owned.spill->apply(owned.row, n, run.g, run.b);
+            own.spill->apply(own.row, n, run.g, run.b);
             linearOfLabRow(levels.colour().fromLms.data(), n, run.r, run.g, run.b);
         }
-        if (!hasLooks(owned, n))
+        if (!hasLooks(own, n))
             return;
         for (size_t k = 0; k < looks.rows.size(); ++k) {
-            const auto owns = [&](int i) { return owned.owners[i] == k + 1; };
+            const auto owns = [&](int i) { return own.owners[i] == k + 1; };
             int i = 0;
             while (i < n && !owns(i))
                 ++i;
@@ -143,23 +120,23 @@ struct Pass {
     }
 
     /// The same of the output's profile.
-    void linearRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
+    void linearRow(const T *rgb, const RowColour &own, Run256 &run, int n) const
     {
-        lightRow(rgb, owned, run, n);
+        lightRow(rgb, own, run, n);
         if (!sameSpace)
             matrixRow(toOutput.data(), n, run.r, run.g, run.b);
     }
 
     /// With Grey off: the photo, and over it what looks change.
-    void ungreyedRow(const T *rgb, const Owned &owned, Run256 &run, int n) const
+    void ungreyedRow(const T *rgb, const RowColour &own, Run256 &run, int n) const
     {
-        colourRow(rgb, Owned(), run, n);
-        if (!hasLooks(owned, n))
+        colourRow(rgb, RowColour(), run, n);
+        if (!hasLooks(own, n))
             return;
         Run256 mixed;
         Run256 plain;
-        linearRow(rgb, owned, mixed, n);
-        linearRow(rgb, Owned(), plain, n);
+        linearRow(rgb, own, mixed, n);
+        linearRow(rgb, RowColour(), plain, n);
         for (int i = 0; i < n; ++i) {
             const float share = float(run.mask[i]) / 65535.0F;
             mixed.r[i] = plain.r[i] + share * (mixed.r[i] - plain.r[i]);
@@ -167,7 +144,7 @@ struct Pass {
             mixed.b[i] = plain.b[i] + share * (mixed.b[i] - plain.b[i]);
         }
         encode(mixed, n);
-        takeWhere(mixed, run, n, [&](int i) { return looks.has(owned.owners[i]); });
+        takeWhere(mixed, run, n, [&](int i) { return looks.has(own.owners[i]); });
     }
 
     /// The grey of a run as linear light, at 8 bits by way of its roots: what is cached is then
@@ -199,11 +176,11 @@ struct Pass {
         }
     }
 
-    void resultRow(const T *rgb, const uint16_t *roots, const Owned &owned, const RunPlace &place,
+    void resultRow(const T *rgb, const uint16_t *roots, const RowColour &own, const RunPlace &place,
                    Run256 &run, int n) const
     {
         if (!take.greyOn)
-            return ungreyedRow(rgb, owned, run, n);
+            return ungreyedRow(rgb, own, run, n);
         uint16_t least = 65535;
         uint16_t most = 0;
         for (int i = 0; i < n; ++i) { // unlike std::minmax_element, this becomes SIMD
@@ -211,10 +188,10 @@ struct Pass {
             most = std::max(most, run.mask[i]);
         }
         if (least == 65535 && !tonesKeeps())
-            return colourRow(rgb, owned, run, n);
+            return colourRow(rgb, own, run, n);
         greyRow(rgb, roots, place, run, n);
         if (mixer.isTinted())
-            tintedRowOfGrey(rgb, owned, run, n);
+            tintedRowOfGrey(rgb, own, run, n);
         else
             encodeGrey(run, n);
         if (most == 0)
@@ -223,7 +200,7 @@ struct Pass {
         // the same whatever its neighbours in the run are.
         if (!mixer.isTinted()) {
             Run256 mixed;
-            lightRow(rgb, owned, mixed, n);
+            lightRow(rgb, own, mixed, n);
             blendRow(levels.colour().toLms.data(), output.fromLms.data(), run.y, run.mask, n,
                      mixed.r, mixed.g, mixed.b);
             encode(mixed, n);
@@ -232,7 +209,7 @@ struct Pass {
         }
         if (most == 65535 && !tonesKeeps()) {
             Run256 full;
-            colourRow(rgb, owned, full, n);
+            colourRow(rgb, own, full, n);
             takeWhere(full, run, n, [&](int i) { return run.mask[i] == 65535; });
         }
     }
@@ -249,9 +226,9 @@ struct Pass {
     bool tonesKeeps() const { return take.grey.toning.overKeeps && mixer.isTinted(); }
 
     /// Toning and colour left, and the blend with what is kept, in one.
-    void tintedRowOfGrey(const T *rgb, const Owned &owned, Run256 &run, int n) const
+    void tintedRowOfGrey(const T *rgb, const RowColour &own, Run256 &run, int n) const
     {
-        lightRow(rgb, owned, run, n);
+        lightRow(rgb, own, run, n);
         tintedBlendRow(tinted, run.y, run.mask, n, run.r, run.g, run.b);
         encode(run, n);
     }
@@ -297,7 +274,7 @@ struct Pass {
 
     void tintedRow(const T *rgb, Run256 &run, int n, int x0, int y) const
     {
-        linearRow(rgb, Owned(), run, n);
+        linearRow(rgb, RowColour(), run, n);
         for (int i = 0; i < n; ++i) {
             const float a = float(run.mask[i]) / 65535.0F * weave(x0 + i, y);
             run.r[i] += (tint[0] - run.r[i]) * a;
@@ -307,10 +284,10 @@ struct Pass {
         encode(run, n);
     }
 
-    void cutOutRow(const T *rgb, const Owned &owned, Run256 &run, int n, int x0, int y) const
+    void cutOutRow(const T *rgb, const RowColour &own, Run256 &run, int n, int x0, int y) const
     {
         constexpr int kCell = 12;
-        linearRow(rgb, owned, run, n);
+        linearRow(rgb, own, run, n);
         for (int i = 0; i < n; ++i) {
             const float m = float(run.mask[i]) / 65535.0F;
             const float under = (((x0 + i) / kCell + y / kCell) & 1) != 0 ? 0.60F : 0.42F;
@@ -420,19 +397,19 @@ struct Pass {
                 prefetch(source.pixel(area.x0, y + 2), size_t(n) * 3 * sizeof(T));
             if (usesMask)
                 std::copy_n(mask.data() + size_t(y - area.y0) * n, n, run.mask);
-            const Owned owned{usesLooks ? ownersOfAll.data() + size_t(y - area.y0) * n : nullptr,
-                              spill && !spill->isNowhere() ? &*spill : nullptr, y - area.y0};
+            const RowColour own{usesLooks ? ownersOfAll.data() + size_t(y - area.y0) * n : nullptr,
+                                spill && !spill->isNowhere() ? &*spill : nullptr, y - area.y0};
             switch (view) {
             case View::Result:
-                resultRow(rgb, grey.row(y, area), owned, {area.x0, y, level}, run, n);
+                resultRow(rgb, grey.row(y, area), own, {area.x0, y, level}, run, n);
                 break;
             case View::Clipped:
-                resultRow(rgb, grey.row(y, area), owned, {area.x0, y, level}, run, n);
+                resultRow(rgb, grey.row(y, area), own, {area.x0, y, level}, run, n);
                 markClipped(run, n);
                 break;
             case View::Pinned: // became Result
             case View::Original:
-                colourRow(rgb, Owned(), run, n);
+                colourRow(rgb, RowColour(), run, n);
                 break;
             case View::Mask:
                 maskRow(run, n);
@@ -444,7 +421,7 @@ struct Pass {
                 heatRow(rgb, run, n);
                 break;
             case View::CutOut:
-                cutOutRow(rgb, owned, run, n, area.x0, y);
+                cutOutRow(rgb, own, run, n, area.x0, y);
                 break;
             }
             store(run, n,

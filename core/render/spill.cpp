@@ -52,7 +52,7 @@ bool Spill::isAsked(const Take &take)
 int Spill::reachPx(const Keep &keep)
 {
     constexpr float kLeast = 8;
-    return int(std::max(kLeast, 2 * keep.softEdgePx + 3 * keep.featherPx));
+    return int(std::max(kLeast, 2 * keep.softReachPx() + 3 * keep.featherPx));
 }
 
 Spill::Spill(const PhotoLevels &levels, const Take &take, int level, const Rect &area,

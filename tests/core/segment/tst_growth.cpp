@@ -1,0 +1,156 @@
+#include "segment/colour_density.h"
+#include "segment/cut.h"
+#include "segment/geodesic.h"
+#include "segment/growth.h"
+
+#include "registry.h"
+
+#include <cmath>
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr int kSide = 160;
+const cv::Vec3f kRed(0.55F, 0.15F, 0.08F);
+const cv::Vec3f kGreen(0.55F, -0.1F, 0.08F);
+
+/// A red disc of 40 px on green, a little grainy.
+cv::Mat3f discPicture(float grain = 0.004F)
+{
+    cv::Mat3f out(kSide, kSide);
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const float noise = grain * float((x * 7 + y * 13) % 5 - 2);
+            out(y, x) = (std::hypot(x - 80, y - 80) < 40 ? kRed : kGreen) + cv::Vec3f(noise, 0, 0);
+        }
+    return out;
+}
+
+cv::Mat1f seedAt(int x, int y)
+{
+    cv::Mat1f out(kSide, kSide, 1e6F);
+    out(y, x) = 0;
+    return out;
+}
+
+double discLikeness(const cv::Mat1b &mask)
+{
+    double both = 0;
+    double either = 0;
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const bool in = std::hypot(x - 80, y - 80) < 40;
+            const bool found = mask(y, x) != 0;
+            both += in && found ? 1 : 0;
+            either += in || found ? 1 : 0;
+        }
+    return both / either;
+}
+
+} // namespace
+
+/// What regions are made of: ways over the picture, where growing rests, and the cut.
+class TstGrowth : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void waysCostTheEdgesThatTheyCross()
+    {
+        const cv::Mat1f cost = geodesicDistance(discPicture(0), seedAt(80, 80), 0, 0);
+        QCOMPARE(cost(80, 80), 0.0F);
+        QVERIFY(cost(80, 110) < 1e-4F); // inside nothing is crossed
+        const float edge = float(cv::norm(kRed - kGreen));
+        QVERIFY(std::abs(cost(80, 150) - edge) < 1e-3F);
+        QVERIFY(std::abs(cost(5, 5) - edge) < 1e-3F);
+    }
+
+    void textureCostsNothingAndLengthALittle()
+    {
+        const cv::Mat3f grainy = discPicture();
+        const float texture = textureUnder(grainy, cv::Mat1b(kSide, kSide, uint8_t(255)), 0.03F);
+        QVERIFY(texture > 0.002F && texture < 0.03F);
+        const cv::Mat1f dear = geodesicDistance(grainy, seedAt(80, 80), 0, 0);
+        const cv::Mat1f cheap = geodesicDistance(grainy, seedAt(80, 80), texture, 0);
+        QVERIFY(cheap(80, 110) < 0.5F * dear(80, 110));
+        const cv::Mat1f far = geodesicDistance(discPicture(0), seedAt(80, 80), 0, 0.01F);
+        QVERIFY(std::abs(far(80, 110) - 0.3F) < 0.02F);
+        QVERIFY(far(80, 118) > far(80, 110));
+    }
+
+    void waysGoRoundObstacles()
+    {
+        cv::Mat3f picture(kSide, kSide, kGreen);
+        picture.colRange(70, 80).rowRange(0, 150).setTo(kRed); // a wall with a gap below
+        const cv::Mat1f cost = geodesicDistance(picture, seedAt(20, 20), 0, 0.0001F);
+        QVERIFY(cost(20, 120) < 0.1F);                                 // round through the gap
+        QVERIFY(cost(20, 75) > 0.9F * float(cv::norm(kRed - kGreen))); // onto the wall
+    }
+
+    void growingRestsAtTheThingsEdge()
+    {
+        const cv::Mat3f picture = discPicture();
+        const cv::Mat1f cost = geodesicDistance(picture, seedAt(70, 90), 0.005F, 0.0008F);
+        const Rest rest = restingCost(picture, cost, {}, {0.02F, 1, 0.6 * kSide * kSide});
+        QVERIFY(rest.standsOut > 0.8);
+        const cv::Mat1b grown = cost <= rest.cost;
+        QVERIFY2(discLikeness(grown) > 0.97, qPrintable(QString::number(discLikeness(grown))));
+        // What may not grow so large stays smaller.
+        const Rest small = restingCost(picture, cost, {}, {0.001F, 1, 600});
+        const cv::Mat1b least = cost <= small.cost;
+        QVERIFY(cv::countNonZero(least) < 600);
+        // What is settled neither counts nor changes.
+        cv::Mat1b settled = cv::Mat1b::zeros(kSide, kSide);
+        settled.rowRange(0, 80).setTo(255);
+        const Rest half = restingCost(picture, cost, settled, {0.02F, 1, 0.6 * kSide * kSide});
+        QVERIFY(half.cost < float(cv::norm(kRed - kGreen)));
+    }
+
+    void theCutFollowsContrastWhereEvidenceIsWeak()
+    {
+        const cv::Mat3f picture = discPicture();
+        cv::Mat1f evidence(kSide, kSide, -0.02F);
+        cv::Mat1b labels = cv::Mat1b::zeros(kSide, kSide);
+        cv::Mat1b open(kSide, kSide, uint8_t(255));
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const double away = std::hypot(x - 80, y - 80);
+                if (away < 30) // sure well inside and well outside, open between
+                    evidence(y, x) = 3;
+                else if (away > 52)
+                    evidence(y, x) = -3;
+            }
+        cutGraph(picture, evidence, labels, open, 3);
+        QVERIFY2(discLikeness(labels) > 0.97, qPrintable(QString::number(discLikeness(labels))));
+        // What is closed keeps its label.
+        open.rowRange(0, 80).setTo(0);
+        labels.setTo(0);
+        cutGraph(picture, evidence, labels, open, 3);
+        QCOMPARE(cv::countNonZero(labels.rowRange(0, 80)), 0);
+        QVERIFY(labels(100, 80) == 255);
+    }
+
+    void densitiesTellColoursApart()
+    {
+        ColourDensity red;
+        ColourDensity green;
+        for (int i = 0; i < 50; ++i) {
+            const cv::Vec3f noise(0.002F * float(i % 5), 0, 0);
+            red.add(ColourDensity::binOf(kRed + noise));
+            green.add(ColourDensity::binOf(kGreen + noise));
+        }
+        red.finish();
+        green.finish();
+        QVERIFY(shareOf(red, green, ColourDensity::binOf(kRed)) > 0.95F);
+        QVERIFY(shareOf(red, green, ColourDensity::binOf(kGreen)) < 0.05F);
+        QVERIFY(shareOf(red, green, ColourDensity::binOf(kRed + cv::Vec3f(0.02F, 0.01F, 0))) >
+                0.7F);
+        const int unseen = ColourDensity::binOf({0.95F, 0, -0.3F});
+        QVERIFY(std::abs(shareOf(red, green, unseen) - 0.5F) < 0.05F);
+    }
+};
+
+BUTTONHOLE_TEST(TstGrowth)
+
+#include "tst_growth.moc"
