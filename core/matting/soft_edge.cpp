@@ -59,6 +59,23 @@ public:
     }
 
 private:
+    using Rays = std::array<cv::Vec2f, kRays>;
+
+    /// Directions all round, for each of the nine places in a square of three pixels.
+    static const std::array<Rays, 9> &rays()
+    {
+        static const std::array<Rays, 9> all = [] {
+            std::array<Rays, 9> out;
+            for (size_t turn = 0; turn < 9; ++turn)
+                for (size_t k = 0; k < kRays; ++k) {
+                    const double angle = (double(turn) / 9 + double(k)) * 2 * CV_PI / kRays;
+                    out[turn][k] = {float(std::cos(angle)), float(std::sin(angle))};
+                }
+            return out;
+        }();
+        return all;
+    }
+
     Estimate estimate(int x, int y) const
     {
         std::array<cv::Vec3f, kRays> inside;
@@ -66,16 +83,16 @@ private:
         int nIn = 0;
         int nOut = 0;
         // Neighbours look along different rays, so that together they see more.
-        const double turn =
-            (((x + m_origin.x) % 3) + 3 * ((y + m_origin.y) % 3)) * 2 * CV_PI / (kRays * 9);
+        const size_t turn = size_t((x + m_origin.x) % 3 + 3 * ((y + m_origin.y) % 3));
         const int longest = kLongestRay * m_reach;
-        for (int k = 0; k < kRays; ++k) {
-            const double angle = turn + k * 2 * CV_PI / kRays;
-            const double dx = std::cos(angle);
-            const double dy = std::sin(angle);
+        for (const cv::Vec2f &ray : rays()[turn]) {
+            float fx = float(x) + 0.5F;
+            float fy = float(y) + 0.5F;
             for (int step = 1; step <= longest; ++step) {
-                const int px = x + int(std::lround(dx * step));
-                const int py = y + int(std::lround(dy * step));
+                fx += ray[0];
+                fy += ray[1];
+                const int px = int(std::floor(fx));
+                const int py = int(std::floor(fy));
                 if (px < 0 || py < 0 || px >= m_lab.cols || py >= m_lab.rows)
                     break;
                 if (m_open(py, px))
