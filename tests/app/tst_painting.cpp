@@ -4,9 +4,9 @@
 #include "registry.h"
 #include "window_driver.h"
 
+#include <QAction>
 #include <QPointingDevice>
 #include <QTabletEvent>
-#include <QAction>
 #include <QTemporaryDir>
 
 using namespace buttonhole;
