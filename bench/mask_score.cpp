@@ -40,8 +40,8 @@ Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
     cv::distanceTransform(~truth, outside, cv::DIST_L2, cv::DIST_MASK_PRECISE);
     double both = 0;
     double either = 0;
-    double found = 0;
-    double wanted = 0;
+    double bothHalf = 0;
+    double eitherHalf = 0;
     double error = 0;
     double bandError = 0;
     double band = 0;
@@ -51,16 +51,16 @@ Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
             const float t = matte(y, x);
             both += std::min(m, t);
             either += std::max(m, t);
-            found += m;
-            wanted += t;
+            bothHalf += m > 0.5F && t > 0.5F;
+            eitherHalf += m > 0.5F || t > 0.5F;
             error += std::abs(m - t);
             if (std::max(inside(y, x), outside(y, x)) <= kBandPx / 2) {
                 bandError += std::abs(m - t);
                 ++band;
             }
         }
-    return {both / either, 2 * both / (found + wanted), error / double(mask.total()),
-            bandError / std::max(band, 1.0)};
+    return {bothHalf / eitherHalf, 2 * bothHalf / (bothHalf + eitherHalf), both / either,
+            error / double(mask.total()), bandError / std::max(band, 1.0)};
 }
 
 WorstError worstError(const cv::Mat1f &mask, const cv::Mat1f &matte)

@@ -1,6 +1,7 @@
 #include "segment/geodesic.h"
 
 #include <algorithm>
+#include <array>
 #include <vector>
 
 namespace buttonhole
@@ -75,6 +76,44 @@ cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored,
             break;
     }
     return seeds;
+}
+
+cv::Mat1f leastDifference(const cv::Mat3f &lab, const cv::Vec3f &colour, const cv::Mat1b &seeds)
+{
+    constexpr int kLevels = 256;
+    constexpr float kMost = 0.4F;
+    constexpr float kPerLevel = kMost / (kLevels - 1);
+    std::array<std::vector<cv::Point>, kLevels> waiting;
+    cv::Mat1b level(lab.size(), 255);
+    const cv::Rect all({}, lab.size());
+    for (int y = 0; y < lab.rows; ++y)
+        for (int x = 0; x < lab.cols; ++x)
+            if (seeds(y, x)) {
+                level(y, x) = 0;
+                waiting[0].push_back({x, y});
+            }
+    for (int now = 0; now < kLevels - 1; ++now)
+        while (!waiting[size_t(now)].empty()) {
+            const cv::Point p = waiting[size_t(now)].back();
+            waiting[size_t(now)].pop_back();
+            if (level(p) < now)
+                continue;
+            for (int dy = -1; dy <= 1; ++dy)
+                for (int dx = -1; dx <= 1; ++dx) {
+                    const cv::Point q(p.x + dx, p.y + dy);
+                    if (!all.contains(q) || level(q) <= now)
+                        continue;
+                    const auto differs = int(cv::norm(lab(q) - colour) / kPerLevel);
+                    const int next = std::max(now, std::min(differs, kLevels - 1));
+                    if (next < level(q)) {
+                        level(q) = uint8_t(next);
+                        waiting[size_t(next)].push_back(q);
+                    }
+                }
+        }
+    cv::Mat1f out;
+    level.convertTo(out, CV_32F, kPerLevel);
+    return out;
 }
 
 float textureUnder(const cv::Mat3f &lab, const cv::Mat1b &mask, float most)

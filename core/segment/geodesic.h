@@ -14,6 +14,10 @@ namespace buttonhole
 /// the raster in four passes.
 cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored, float perPx);
 
+/// The least that must be put up with on the way from a seed (0) to each pixel: the greatest
+/// difference from `colour` along the best way (a bottleneck path).
+cv::Mat1f leastDifference(const cv::Mat3f &lab, const cv::Vec3f &colour, const cv::Mat1b &seeds);
+
 /// The median difference between neighbours under `mask`, at most `most`: mere texture.
 float textureUnder(const cv::Mat3f &lab, const cv::Mat1b &mask, float most);
 

@@ -78,6 +78,8 @@ public:
                 best = i;
             }
         }
+        if (m_areas[0] >= m_growth.largestPx)
+            return {};
         return {m_growth.least * std::exp(m_log * (float(best) + 0.01F)), std::max(most, 0.0)};
     }
 

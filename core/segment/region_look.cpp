@@ -59,17 +59,86 @@ cv::Mat1f startsInside(const RegionLook &look)
 }
 
 /// How much a further mark may change, px: as much as there is, or a few times what a stroke goes
-/// round.
+/// round. The more was mended already, the less is left to mend.
 double largestChange(const RegionLook &look)
 {
+    constexpr double kLessEachTime = 0.5;
     std::vector<cv::Point> at;
     cv::findNonZero(look.last, at);
     std::vector<cv::Point> hull;
     if (at.size() > 2)
         cv::convexHull(at, hull);
     const double goneRound = hull.size() > 2 ? cv::contourArea(hull) : 0;
+    const double share = (look.lastIsClick ? 1 : 0.35) * std::pow(kLessEachTime, look.corrections);
     return std::max({0.004 * double(look.last.total()), 3 * goneRound,
-                     (look.lastIsClick ? 1 : 0.35) * double(cv::countNonZero(look.found))});
+                     share * double(cv::countNonZero(look.found))});
+}
+
+/// What a further mark may change, and what lies round that.
+cv::Mat1b roundOpen(const RegionLook &look)
+{
+    const cv::Mat1b open = ~look.closed | look.last;
+    const int reach = 3 + int(0.15 * std::sqrt(double(cv::countNonZero(open))));
+    cv::Mat1b out;
+    cv::dilate(open, out,
+               cv::getStructuringElement(cv::MORPH_RECT, {2 * reach + 1, 2 * reach + 1}));
+    return out;
+}
+
+/// What each pixel differs from what is under the last mark by, on the way from there. Lightness
+/// counts little: shading is no edge.
+cv::Mat1f unlikeLast(const RegionLook &look)
+{
+    constexpr double kTextureSigma = 1.5;
+    constexpr float kLightness = 0.3F;
+    cv::Mat3f smooth;
+    cv::GaussianBlur(look.frame.lab, smooth, {0, 0}, kTextureSigma);
+    for (cv::Vec3f &c : smooth)
+        c[0] *= kLightness;
+    const cv::Scalar mean = cv::mean(smooth, look.last);
+    return leastDifference(smooth, {float(mean[0]), float(mean[1]), float(mean[2])}, look.last);
+}
+
+/// Stops well before the first mark that says otherwise.
+Growth shortOf(const cv::Mat1b &against, const cv::Mat1f &cost, Growth growth)
+{
+    constexpr double kWell = 0.7;
+    constexpr float kSmall = 1e-4F;
+    double least = 0;
+    if (cv::countNonZero(against) == 0)
+        return growth;
+    cv::minMaxLoc(cost, &least, nullptr, nullptr, nullptr, against);
+    const auto most = std::max(float(kWell * least), kSmall);
+    growth.least = std::min(growth.least, most);
+    growth.most = std::max(std::min(growth.most, most), growth.least * 1.01F);
+    return growth;
+}
+
+/// Where a further mark comes to rest: by the ways to it, or by likeness, whichever stands out.
+/// @param ways geodesic distance to the mark @return costs and the rest among them
+std::pair<cv::Mat1f, float> growLast(RegionLook &look, const cv::Mat3f &calm, const cv::Mat1f &ways,
+                                     const cv::Mat1b &settled)
+{
+    constexpr double kClearly = 1.1;
+    constexpr float kAbout = 1.6F;
+    const double largest = largestChange(look);
+    const double eager = look.addsOnly ? 1 : 0.85;
+    Growth byWays{0.012F, look.addsOnly ? 0.2F : 0.4F, largest, eager};
+    Growth byLikeness{0.02F, 0.12F, largest, eager};
+    if (look.grewBy != GrewBy::Open) // as the coarser look decided
+        for (Growth *growth : {&byWays, &byLikeness}) {
+            growth->least = look.restedAt / kAbout;
+            growth->most = look.restedAt * kAbout;
+        }
+    const cv::Mat1b against = (look.addsOnly ? look.leave : look.keep) & ~look.last;
+    const cv::Mat1f unlike = unlikeLast(look);
+    const Rest near = restingCost(calm, ways, settled, shortOf(against, ways, byWays));
+    const Rest alike = restingCost(calm, unlike, settled, shortOf(against, unlike, byLikeness));
+    if (look.grewBy == GrewBy::Open)
+        look.grewBy = alike.standsOut > near.standsOut * kClearly ? GrewBy::Likeness : GrewBy::Ways;
+    const bool byLike = look.grewBy == GrewBy::Likeness;
+    look.restedAt = byLike ? alike.cost : near.cost;
+    return {byLike ? unlike : ways, look.restedAt};
 }
 
 /// A box alone holds what is far from its outside: how far, so that it differs most from what lies
@@ -110,6 +179,7 @@ RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &a
     look.keep = cv::Mat1b::zeros(size);
     look.leave = cv::Mat1b::zeros(size);
     look.last = cv::Mat1b::zeros(size);
+    look.corrections = ask.box ? -1 : -2;
     if (ask.box) {
         look.leave = 255;
         look.leave(boxIn(look.frame, *ask.box)) = 0;
@@ -119,6 +189,7 @@ RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &a
         drawMark(look.last, look.frame, mark);
         look.addsOnly = !mark.isLeave;
         look.lastIsClick = mark.points.size() == 1;
+        ++look.corrections;
         look.keep.setTo(mark.isLeave ? 0 : 255, look.last);
         look.leave.setTo(mark.isLeave ? 255 : 0, look.last);
     }
@@ -166,27 +237,30 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         mark.setTo(0, look.last);
         mark = geodesicDistance(calm, mark, texture, kPerPx);
     });
+    cv::Mat1f unlike; ///< over where it rests; empty: it grew by ways
     if (!look.found.empty()) {
         const cv::Mat1b settled = look.addsOnly ? look.found : cv::Mat1b(~look.found);
-        const Growth growth{0.012F, look.addsOnly ? 0.2F : 0.4F, largestChange(look),
-                            look.addsOnly ? 1 : 0.85};
-        const float rest = farther * restingCost(calm, mark, settled, growth).cost;
-        look.closed = (mark > rest) | settled;
-        if (look.addsOnly) // what is too far from the mark is as good as outside
-            out = cv::min(out, rest);
+        const auto [cost, found] = growLast(look, calm, mark, settled);
+        const float rest = std::max(farther * found, 1e-6F);
+        if (look.grewBy == GrewBy::Likeness)
+            unlike = cost / rest;
+        look.closed = (cost > rest) | settled;
+        if (look.addsOnly) {
+            look.around = roundOpen(look);
+            out = cv::min(out, rest); // what is too far from the mark is as good as outside
+        }
         out.setTo(0, look.leave);
         out.setTo(kNever, look.keep | (look.addsOnly ? look.found : cv::Mat1b(look.keep)));
     }
     out = geodesicDistance(calm, out, texture, kPerPx);
-    if (!hasKeep) {
-        const float middle = middleOfBox(calm, out, look.leave) / farther;
-        look.near = out / (out + middle + 1e-6F);
-        return;
-    }
-    if (look.found.empty())
+    if (hasKeep && look.found.empty())
         look.closed =
             in > farther * restingCost(calm, in, {}, {0.02F, 1, 0.6 * double(in.total())}).cost;
+    if (!hasKeep)
+        in = cv::Mat1f(out.size(), middleOfBox(calm, out, look.leave) / farther);
     look.near = out / (in + out + 1e-6F);
+    if (!unlike.empty())
+        look.near = look.addsOnly ? cv::Mat1f(1 / (1 + unlike)) : cv::Mat1f(unlike / (1 + unlike));
 }
 
 } // namespace buttonhole

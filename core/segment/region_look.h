@@ -7,6 +7,9 @@
 namespace buttonhole
 {
 
+/// How a further mark grows.
+enum class GrewBy { Open, Ways, Likeness };
+
 /// One look at a part of the photo: what the marks say there, and what follows from them.
 struct RegionLook {
     Frame frame;
@@ -16,11 +19,15 @@ struct RegionLook {
     cv::Mat1b last;       ///< 255 under the last mark
     bool addsOnly = true; ///< the last mark is a keep mark: it only adds; a leave mark only takes
     bool lastIsClick = false;
-    cv::Mat1b found; ///< 255 in what was found with the marks before; empty: nothing was
-    cv::Mat1f prior; ///< log-odds from elsewhere, by how far they are trusted; empty: none
+    int corrections = 0; ///< made before the last mark
+    cv::Mat1b found;     ///< 255 in what was found with the marks before; empty: nothing was
+    cv::Mat1f prior;     ///< log-odds from elsewhere, by how far they are trusted; empty: none
     float priorTrust = 0;
-    cv::Mat1f near;   ///< 0..1: share of nearness to what is kept, by geodesic distance
-    cv::Mat1b closed; ///< 255 where `found` (or nothing) stays
+    cv::Mat1f near;               ///< 0..1: share of nearness to what is kept, by geodesic distance
+    cv::Mat1b closed;             ///< 255 where `found` (or nothing) stays
+    GrewBy grewBy = GrewBy::Open; ///< how the last mark grew, and where it came to rest
+    float restedAt = 0;
+    cv::Mat1b around; ///< 255 where colours are learnt from; empty: everywhere
     cv::Mat1b labels; ///< the answer
     ColourEvidence colours;
 };

@@ -6,6 +6,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include <cmath>
+#include <map>
 
 namespace buttonhole
 {
@@ -13,9 +14,12 @@ namespace buttonhole
 /// What was found with some marks.
 struct RegionSolver::Known {
     RegionAsk ask;
-    Rect area; ///< of `labels`, level-0 px
+    Frame frame; ///< of `labels`
     cv::Mat1b labels;
+    cv::Mat1b changed; ///< 255 round what the last mark changed; empty: all is new
+    bool addsOnly;     ///< the last mark
     ColourEvidence colours;
+    std::map<int, MaskPlane> planes; ///< by the finest level: without what marks stamp
 };
 
 namespace
@@ -36,6 +40,8 @@ void learnColours(RegionLook &look, const cv::Mat1f &inside, bool isFirst)
     look.colours = {};
     for (int y = 0; y < inside.rows; ++y)
         for (int x = 0; x < inside.cols; ++x) {
+            if (!look.around.empty() && !look.around(y, x))
+                continue;
             const bool isMark = look.keep(y, x) || look.leave(y, x);
             const bool isOpen = hasOpen && !isMark && look.closed(y, x) == 0;
             const float in = isOpen ? float(look.near(y, x) > 0.5F) : inside(y, x);
@@ -78,23 +84,24 @@ void cutLook(RegionLook &look, float reach)
     cutGraph(look.frame.lab, evidence, look.labels, open, kTie);
 }
 
-/// Drops what does not touch a keep mark (without marks: small parts), and fills small holes.
-void tidy(RegionLook &look)
+/// Drops what does not touch a keep mark (of what a box holds: small parts), and fills small
+/// holes. What only adds drops nothing.
+void tidy(RegionLook &look, bool hasBox)
 {
     cv::Mat1i parts;
     cv::Mat1i stats;
     cv::Mat1d centres;
     int count = cv::connectedComponentsWithStats(look.labels, parts, stats, centres, 8, CV_32S);
-    const bool hasMarks = cv::countNonZero(look.keep) > 0;
+    const bool onlyAdds = look.addsOnly && !look.found.empty();
     int largest = 0;
     for (int i = 1; i < count; ++i)
         largest = std::max(largest, stats(i, cv::CC_STAT_AREA));
     std::vector<uint8_t> stays(size_t(count), 0);
     for (int i = 1; i < count; ++i)
-        stays[size_t(i)] = !hasMarks && stats(i, cv::CC_STAT_AREA) * 5 > largest;
-    for (int y = 0; y < parts.rows && hasMarks; ++y)
+        stays[size_t(i)] = hasBox && stats(i, cv::CC_STAT_AREA) * 5 > largest;
+    for (int y = 0; y < parts.rows; ++y)
         for (int x = 0; x < parts.cols; ++x)
-            if (look.keep(y, x))
+            if (look.keep(y, x) || (onlyAdds && look.found(y, x)))
                 stays[size_t(parts(y, x))] = 1;
     for (int y = 0; y < parts.rows; ++y)
         for (int x = 0; x < parts.cols; ++x)
@@ -136,7 +143,7 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
     for (int round = 0; round < 2; ++round) {
         learnColours(look, inside, round == 0);
         cutLook(look, ask.reach);
-        tidy(look);
+        tidy(look, ask.box.has_value());
         look.labels.convertTo(inside, CV_32F, 1.0 / 255);
     }
 }
@@ -165,6 +172,66 @@ Rect roomRound(const RegionLook &look, const RegionAsk &ask, const Rect &photo)
                                px(found.y - room, look.frame.area.y0),
                                px(found.br().x + room, look.frame.area.x0),
                                px(found.br().y + room, look.frame.area.y0)});
+}
+
+/// 255 where labels differ from what was found before, and round that; empty: nothing was found.
+cv::Mat1b changedBy(const RegionLook &look)
+{
+    constexpr int kRound = 3; // px of the frame: what seeking the edge may move it by
+    cv::Mat1b out;
+    if (!look.found.empty())
+        cv::dilate(look.labels != look.found, out,
+                   cv::getStructuringElement(cv::MORPH_RECT, {2 * kRound + 1, 2 * kRound + 1}));
+    return out;
+}
+
+bool isBigChange(const RegionLook &look)
+{
+    constexpr double kBig = 0.03;
+    return cv::countNonZero(look.labels != look.found) > kBig * cv::countNonZero(look.found);
+}
+
+/// What is set, with room for the colours near by.
+cv::Rect roomyBounds(const cv::Mat1b &mask)
+{
+    constexpr int kRoom = 8;
+    const cv::Rect own = cv::boundingRect(mask);
+    if (own.empty())
+        return own;
+    return cv::Rect(own.x - kRoom, own.y - kRoom, own.width + 2 * kRoom, own.height + 2 * kRoom) &
+           cv::Rect({}, mask.size());
+}
+
+/// A part of a frame, px of the photo.
+Rect inPhoto(const Frame &frame, const cv::Rect &part)
+{
+    const auto px = [&](int v, int from) { return from + int(std::lround(v / frame.scale)); };
+    return intersected(frame.area,
+                       {px(part.x, frame.area.x0), px(part.y, frame.area.y0),
+                        px(part.br().x, frame.area.x0), px(part.br().y, frame.area.y0)});
+}
+
+/// Takes over what a further mark added, or took away, where it changed something.
+/// @param changed over `area`
+void mergeChange(MaskPlane &plane, const MaskPlane &with, const Rect &area,
+                 const cv::Mat1b &changed, bool addsOnly)
+{
+    std::vector<uint16_t> row(size_t(area.width()));
+    for (int y = area.y0; y < area.y1; ++y) {
+        with.read({area.x0, y, area.x1, y + 1}, row.data(), row.size());
+        const uint8_t *in = changed.ptr((y - area.y0) * changed.rows / area.height());
+        uint16_t *tile = nullptr;
+        for (int x = area.x0; x < area.x1; ++x) {
+            if (x == area.x0 || x % kTileSize == 0)
+                tile = plane.writable(x / kTileSize, y / kTileSize);
+            if (in[(x - area.x0) * changed.cols / area.width()] == 0)
+                continue;
+            uint16_t &to = tile[size_t(y % kTileSize) * kTileSize + size_t(x % kTileSize)];
+            const uint16_t value = row[size_t(x - area.x0)];
+            to = addsOnly ? std::max(to, value) : std::min(to, value);
+        }
+    }
+    plane.compact(area);
 }
 
 /// Marks hold to the pixel, whatever their surroundings say.
@@ -202,7 +269,7 @@ void RegionSolver::setPrior(std::shared_ptr<const RegionPrior> prior)
     m_prior = std::move(prior);
 }
 
-Result<std::shared_ptr<const RegionSolver::Known>>
+Result<std::shared_ptr<RegionSolver::Known>>
 RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Run &run) const
 {
     const Rect photo = levels.photo().rect();
@@ -212,7 +279,7 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     if (hasPrior)
         addPrior(whole, *m_prior);
     if (before)
-        whole.found = movedLabels(before->labels, before->area, whole.frame);
+        whole.found = movedLabels(before->labels, before->frame.area, whole.frame);
     solveLook(whole, ask, true, {});
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
@@ -220,12 +287,56 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     RegionLook part = lookAt(levels, ask, area, kPartEdge);
     if (hasPrior)
         addPrior(part, *m_prior);
+    if (whole.addsOnly) { // what takes away looks again: there it sees more of the edge
+        part.grewBy = whole.grewBy;
+        part.restedAt = whole.restedAt;
+    }
     if (before)
-        part.found = movedLabels(before->labels, before->area, part.frame);
+        part.found = movedLabels(before->labels, before->frame.area, part.frame);
     solveLook(part, ask, area == photo, movedLabels(whole.labels, photo, part.frame));
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
-    return std::make_shared<const Known>(Known{ask, area, part.labels, std::move(part.colours)});
+    cv::Mat1b changed = changedBy(part);
+    if (before && isBigChange(part)) { // colours are known better: the whole edge is sought again
+        changed.release();
+        part.around.release();
+        cv::Mat1f inside;
+        part.labels.convertTo(inside, CV_32F, 1.0 / 255);
+        learnColours(part, inside, false);
+    }
+    return std::make_shared<Known>(
+        Known{ask, part.frame, part.labels, changed, part.addsOnly, std::move(part.colours), {}});
+}
+
+/// The plane of m_known[n]. That of the mark before is kept, since it comes next: others follow.
+Result<MaskPlane> RegionSolver::planeOf(size_t n, const PhotoLevels &levels, int finest,
+                                        const Run &run)
+{
+    Known &known = *m_known[n];
+    const auto made = known.planes.find(finest);
+    if (made != known.planes.end())
+        return made->second;
+    Result<MaskPlane> plane = MaskPlane();
+    if (known.changed.empty()) {
+        plane = snapEdge(levels, known.labels, known.frame.area, known.colours, finest, run);
+    } else {
+        plane = planeOf(n - 1, levels, finest, run);
+        const cv::Rect part = roomyBounds(known.changed);
+        if (!plane || part.empty())
+            return plane;
+        const Rect area = inPhoto(known.frame, part);
+        const auto snapped =
+            snapEdge(levels, known.labels(part).clone(), area, known.colours, finest, run);
+        if (!snapped)
+            return snapped.error();
+        mergeChange(*plane, *snapped, area, known.changed(part), known.addsOnly);
+    }
+    if (plane) {
+        known.planes.emplace(finest, *plane);
+        for (size_t i = 0; i + 1 < n; ++i)
+            m_known[i]->planes.clear();
+    }
+    return plane;
 }
 
 Result<MaskPlane> RegionSolver::solve(const PhotoLevels &levels, const RegionAsk &ask,
@@ -261,8 +372,7 @@ Result<MaskPlane> RegionSolver::solve(const PhotoLevels &levels, const RegionAsk
             return done.error();
     }
     m_known.resize(n);
-    const Known &known = *m_known.back();
-    auto plane = snapEdge(levels, known.labels, known.area, known.colours, finest, run);
+    auto plane = planeOf(n - 1, levels, finest, run);
     if (plane)
         for (const RegionMark &mark : ask.marks)
             stampMark(*plane, mark);

@@ -46,8 +46,10 @@ bool isSolvable(const RegionAsk &ask);
 /// Method: evidence from the colours of marks and of what lies far from them, and from geodesic
 /// distances to both (B. Price, B. Morse, S. Cohen, "Geodesic graph cut for interactive image
 /// segmentation", 2010), cut as a graph at reduced size. A further mark changes what lies nearer to
-/// it than to the marks before. The edge is then sought again in a narrow band at each finer level
-/// (H. Lombaert et al., "A multilevel banded graph cuts method for fast image segmentation", 2005).
+/// it than to the marks before, as far as it is the same thing: by geodesic distance, or by
+/// likeness. The edge is then sought again in a narrow band at each finer level
+/// (H. Lombaert et al., "A multilevel banded graph cuts method for fast image segmentation", 2005),
+/// where a mark changed it: elsewhere it stays as it was, to the pixel.
 class RegionSolver
 {
 public:
@@ -63,12 +65,13 @@ public:
 
 private:
     struct Known;
-    Result<std::shared_ptr<const Known>> knownFor(const PhotoLevels &levels, const RegionAsk &ask,
-                                                  const Run &run) const;
+    Result<std::shared_ptr<Known>> knownFor(const PhotoLevels &levels, const RegionAsk &ask,
+                                            const Run &run) const;
+    Result<MaskPlane> planeOf(size_t n, const PhotoLevels &levels, int finest, const Run &run);
 
     std::shared_ptr<const RegionPrior> m_prior;
-    uint64_t m_photo = 0;                              ///< content of the levels solved for last
-    std::vector<std::shared_ptr<const Known>> m_known; ///< for the first 1, 2, ... marks
+    uint64_t m_photo = 0;                        ///< content of the levels solved for last
+    std::vector<std::shared_ptr<Known>> m_known; ///< for the first 1, 2, ... marks
 };
 
 } // namespace buttonhole

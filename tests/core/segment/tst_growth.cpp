@@ -88,6 +88,24 @@ private Q_SLOTS:
         QVERIFY(cost(20, 75) > 0.9F * float(cv::norm(kRed - kGreen))); // onto the wall
     }
 
+    void likenessIsTheLeastThatMustBePutUpWith()
+    {
+        // A thread of red runs from the left to a red field on the right, with a pale knot in it.
+        cv::Mat3f lab(kSide, kSide, kGreen);
+        lab(cv::Rect(0, 80, kSide, 3)).setTo(cv::Scalar(kRed[0], kRed[1], kRed[2]));
+        lab(cv::Rect(100, 40, 60, 80)).setTo(cv::Scalar(kRed[0], kRed[1], kRed[2]));
+        const cv::Vec3f knot = kRed + cv::Vec3f(0.05F, 0, 0);
+        lab(cv::Rect(60, 80, 4, 3)).setTo(cv::Scalar(knot[0], knot[1], knot[2]));
+        cv::Mat1b seed = cv::Mat1b::zeros(lab.size());
+        seed(81, 5) = 255;
+        const cv::Mat1f unlike = leastDifference(lab, kRed, seed);
+        constexpr float kStep = 0.4F / 255;
+        QVERIFY(unlike(81, 50) <= kStep); // however long the way
+        QVERIFY(std::abs(unlike(81, 90) - 0.05F) <= kStep);
+        QVERIFY(std::abs(unlike(60, 150) - 0.05F) <= kStep); // beyond the knot
+        QVERIFY(std::abs(unlike(20, 20) - 0.25F) <= kStep);
+    }
+
     void growingRestsAtTheThingsEdge()
     {
         const cv::Mat3f picture = discPicture();

@@ -94,6 +94,49 @@ private Q_SLOTS:
         QCOMPARE(plane.at(200, 300), uint16_t(65535));
     }
 
+    /// Mending in one place must not move the edge in another.
+    void aSmallFurtherMarkLeavesTheRestToThePixel()
+    {
+        // A blot of another colour, not joined to the disc.
+        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+            return std::hypot(x - 250.5, y - 420.5) < 16 ? std::array{60, 150, 60} : things(x, y);
+        });
+        const RegionAsk one{{mark(230, 280)}, {}, 0};
+        RegionAsk two = one;
+        two.marks.push_back(mark(250, 428));
+        const MaskPlane before = solve(*levels, one);
+        const MaskPlane after = solve(*levels, two);
+        QCOMPARE(after.at(250, 430), uint16_t(65535));
+        const auto was = test::pixelsOf(before);
+        const auto is = test::pixelsOf(after);
+        int moved = 0;
+        for (int y = 0; y < 370; ++y)
+            for (int x = 0; x < kWidth; ++x) {
+                const size_t i = size_t(y) * kWidth + size_t(x);
+                moved += was[i] != is[i];
+            }
+        QCOMPARE(moved, 0);
+    }
+
+    void addingToWhatABoxHoldsDropsNothing()
+    {
+        RegionAsk ask{{}, Rect{110, 160, 395, 440}, 0};
+        ask.marks.push_back(mark(650, 300)); // the square, far from the disc
+        const MaskPlane plane = solve(*m_levels, ask);
+        QCOMPARE(plane.at(650, 300), uint16_t(65535));
+        QCOMPARE(plane.at(250, 300), uint16_t(65535));
+    }
+
+    void growingStopsShortOfMarksThatSayOtherwise()
+    {
+        // The square is left out first, then the disc's other half is clicked.
+        const RegionAsk ask{{mark(230, 280), mark(650, 300, true), mark(300, 350)}, {}, 0};
+        const MaskPlane plane = solve(*m_levels, ask);
+        QCOMPARE(plane.at(650, 300), uint16_t(0));
+        QCOMPARE(plane.at(650, 380), uint16_t(0));
+        QCOMPARE(plane.at(300, 350), uint16_t(65535));
+    }
+
     void whatWasSolvedBeforeDoesNotChangeTheAnswer()
     {
         RegionSolver kept;
