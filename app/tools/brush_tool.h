@@ -20,6 +20,7 @@ public:
     {
         return tr("Paint over what should stay in colour, or press 8 to look for subjects.");
     }
+    QString firstHint() const override { return help(); }
     bool hasTip() const override { return true; }
 
     const Tip &tip() const { return m_tip; }

@@ -25,6 +25,11 @@ public:
                   "Ctrl-click what does not belong. Q, W: smaller, larger.");
     }
 
+    QString firstHint() const override
+    {
+        return tr("Click what should stay in colour, or Shift-drag a box round it.");
+    }
+
     void press(const PointerEvent &event) override;
     void hover(const PointerEvent &event) override;
     void release() override;

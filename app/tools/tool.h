@@ -43,6 +43,8 @@ public:
     virtual std::string kind() const = 0;
     virtual QString name() const = 0;
     virtual QString help() const = 0; ///< what to do with it, one or two short sentences
+    /// One sentence over the photo while the keep is empty; empty where the tray shows help().
+    virtual QString firstHint() const { return {}; }
 
     virtual void press(const PointerEvent &event) = 0;
     virtual void move(const PointerEvent &event) = 0; ///< with the button held

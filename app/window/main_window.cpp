@@ -332,7 +332,7 @@ void MainWindow::refreshHint()
     else if (!m_session.hasPhoto())
         m_canvas->setHint(tr("Drop a photo here, or press Ctrl+O to open one."));
     else if (const Keep *keep = m_session.keep(); keep && keep->steps.empty())
-        m_canvas->setHint(m_toolbox.current().hasTip() ? m_toolbox.current().help() : QString());
+        m_canvas->setHint(m_toolbox.current().firstHint());
     else
         m_canvas->setHint({});
 }

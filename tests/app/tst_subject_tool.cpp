@@ -56,6 +56,7 @@ private Q_SLOTS:
     {
         lookOver();
         QCOMPARE(tool().state(), app::SubjectTool::State::Looked);
+        QVERIFY(m_driver->canvas().hint().contains(QStringLiteral("Shift-drag a box")));
         QVERIFY(tool().offers().size() >= 3); // the main subject, a person, a face
         m_driver->hover(120, 300);
         QVERIFY(tool().lit() >= 0);
@@ -68,6 +69,7 @@ private Q_SLOTS:
         QVERIFY(subject());
         QCOMPARE(subject()->note()->word, std::string("person"));
         QCOMPARE(subject()->summary(), std::string("person"));
+        QVERIFY(m_driver->canvas().hint().isEmpty());
         QVERIFY(colour(120, 300) > 40);
         QVERIFY(colour(222, 110) > 20);
         QCOMPARE(colour(20, 120), 0); // the flag
