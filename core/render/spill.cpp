@@ -12,6 +12,8 @@ namespace
 {
 
 constexpr float kPartly = 0.97F; ///< less than that much coverage has been spilt into
+constexpr float kLeastWeight = 1e-6F;
+constexpr float kUnexplained = 0.5F; ///< so much of it is trusted
 
 /// OKLab's a and b of the photo, and the mask of one keep, over a part of a level.
 struct Surroundings {
@@ -38,6 +40,42 @@ Surroundings read(const PhotoLevels &levels, const Keep &keep, int level, const 
             std::copy_n(run.a, n, out.a[y] + x);
             std::copy_n(run.b, n, out.b[y] + x);
         }
+    return out;
+}
+
+/// Twice a box: what is nearer counts more.
+cv::Mat1f twiceBoxed(const cv::Mat1f &in, int reach)
+{
+    cv::Mat1f out;
+    const cv::Size size(reach | 1, reach | 1);
+    cv::boxFilter(in, out, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::boxFilter(out, out, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
+    return out;
+}
+
+/// The mean colour round each pixel, of what has weight.
+struct MeanColour {
+    cv::Mat1f weight;
+    cv::Mat1f a;
+    cv::Mat1f b;
+};
+
+/// @param shares -0.5..0.5: what is above 0 counts, and hardly unless it is near 0.5
+/// @param reach  px of the level
+MeanColour meanColour(const Surroundings &of, const cv::Mat1f &shares, int level, int reach)
+{
+    constexpr int kNearPx = 3; // of the photo: counts far more, where there is something
+    constexpr double kNearer = 20;
+    cv::Mat1f weight;
+    cv::pow(cv::max(shares, 0), 4, weight);
+    const int near = std::max(1, kNearPx >> level);
+    const auto gather = [&](const cv::Mat1f &in) {
+        return cv::Mat1f(kNearer * twiceBoxed(in, near) + twiceBoxed(in, reach));
+    };
+    MeanColour out{gather(weight), gather(weight.mul(of.a)), gather(weight.mul(of.b))};
+    const cv::Mat1f divisor = cv::max(out.weight, kLeastWeight);
+    out.a /= divisor;
+    out.b /= divisor;
     return out;
 }
 
@@ -72,19 +110,8 @@ Spill::Spill(const PhotoLevels &levels, const Take &take, int level, const Rect 
             intersected({area.x0 - reach, area.y0 - reach, area.x1 + reach, area.y1 + reach},
                         levels.rectOf(level));
         const Surroundings near = read(levels, keep, level, wide, cache);
-        cv::Mat1f weight;
-        cv::pow(cv::max(near.covered - 0.5F, 0), 4, weight); // what is nearly full counts
-        const auto gather = [&](const cv::Mat1f &in) {
-            cv::Mat1f out; // twice a box: what is nearer counts more
-            cv::boxFilter(in, out, CV_32F, {reach | 1, reach | 1}, {-1, -1}, true,
-                          cv::BORDER_CONSTANT);
-            cv::boxFilter(out, out, CV_32F, {reach | 1, reach | 1}, {-1, -1}, true,
-                          cv::BORDER_CONSTANT);
-            return out;
-        };
-        const cv::Mat1f sum = gather(weight);
-        const cv::Mat1f a = gather(weight.mul(near.a));
-        const cv::Mat1f b = gather(weight.mul(near.b));
+        const MeanColour own = meanColour(near, near.covered - 0.5F, level, reach);
+        const MeanColour behind = meanColour(near, 0.5F - near.covered, level, reach);
         m_share.resize(n);
         m_a.resize(n);
         m_b.resize(n);
@@ -92,11 +119,18 @@ Spill::Spill(const PhotoLevels &levels, const Take &take, int level, const Rect 
             for (int x = area.x0; x < area.x1; ++x) {
                 const size_t i = size_t(y - area.y0) * size_t(m_width) + size_t(x - area.x0);
                 const cv::Point at(x - wide.x0, y - wide.y0);
-                if (owner[i] != mark || sum(at) < 1e-6F || near.covered(at) >= kPartly)
+                const float covered = near.covered(at);
+                if (owner[i] != mark || own.weight(at) < kLeastWeight || covered >= kPartly)
                     continue;
-                m_share[i] = keep.spill * std::min(1.0F, (kPartly - near.covered(at)) * 8);
-                m_a[i] = a(at) / sum(at);
-                m_b[i] = b(at) / sum(at);
+                m_share[i] = keep.spill * std::min(1.0F, (kPartly - covered) * 8);
+                m_a[i] = own.a(at);
+                m_b[i] = own.b(at);
+                if (behind.weight(at) < kLeastWeight)
+                    continue;
+                // What the mixture of both leaves unexplained is the subject's, the more it covers.
+                const float back = kUnexplained * covered;
+                m_a[i] += back * (near.a(at) - covered * own.a(at) - (1 - covered) * behind.a(at));
+                m_b[i] += back * (near.b(at) - covered * own.b(at) - (1 - covered) * behind.b(at));
             }
     }
 }
