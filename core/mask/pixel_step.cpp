@@ -48,15 +48,17 @@ struct PixelStep::Joined {
 void PixelStep::plainCoverage(const PhotoLevels &levels, int level, const Rect &area,
                               uint16_t *out) const
 {
-    LabRun run;
-    alignas(64) float share[kRowRun + 64];
-    for (int y = area.y0; y < area.y1; ++y)
-        for (int x = area.x0; x < area.x1; x += kRowRun) {
-            const int n = std::min(kRowRun, area.x1 - x);
-            run.read(levels, level, x, y, n);
-            coverageRow(run.L, run.a, run.b, n, share);
-            maskRow(share, n, out);
-            out += n;
+    alignas(64) float share[kTileSize + 64];
+    for (int y0 = area.y0; y0 < area.y1; y0 += kTileSize)
+        for (int x0 = area.x0; x0 < area.x1; x0 += kTileSize) {
+            const Rect part = intersected(area, {x0, y0, x0 + kTileSize, y0 + kTileSize});
+            const LabTile &lab = LabTile::of(levels, level, part);
+            for (int y = 0; y < part.height(); ++y) {
+                coverageRow(lab.L(y), lab.a(y), lab.b(y), part.width(), share);
+                maskRow(share, part.width(),
+                        out + size_t(part.y0 + y - area.y0) * size_t(area.width()) +
+                            (part.x0 - area.x0));
+            }
         }
 }
 
