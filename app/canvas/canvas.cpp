@@ -36,7 +36,7 @@ Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, Q
     // While changes follow each other, both processors are theirs: what else is to come (exact
     // tiles, the stitch) waits until they rest.
     m_restTimer.setSingleShot(true);
-    constexpr int kRestMs = 30; // more than a mouse takes between two moves
+    constexpr int kRestMs = 20; // more than a mouse takes between two moves
     m_restTimer.setInterval(kRestMs);
     connect(&m_restTimer, &QTimer::timeout, this, &Canvas::askForTiles);
     m_stitchTimer.setSingleShot(true);

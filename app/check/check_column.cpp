@@ -13,7 +13,7 @@ namespace buttonhole::app
 {
 
 CheckColumn::CheckColumn(Session &session, Canvas &canvas, Jobs &jobs, QWidget *parent)
-    : QWidget(parent), m_session(session), m_glass(new PickGlass(session, canvas, this)),
+    : QWidget(parent), m_session(session), m_glass(new PickGlass(session, canvas, jobs, this)),
       m_zoom(new QToolButton(this)), m_what(new QToolButton(this)),
       m_fieldTitle(new QLabel(tr("Colour field"), this)),
       m_colourField(new ColourFieldView(session, jobs, this)),

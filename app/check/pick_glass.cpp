@@ -11,8 +11,21 @@
 namespace buttonhole::app
 {
 
-PickGlass::PickGlass(Session &session, Canvas &canvas, QWidget *parent)
-    : QWidget(parent), m_session(session), m_canvas(canvas)
+namespace
+{
+
+/// A few thousand pixels are rendered here and now, so that the glass never lags, unless each of
+/// them depends on many round it.
+bool isSlow(const Take &take)
+{
+    return std::any_of(take.keeps.begin(), take.keeps.end(),
+                       [](const Keep &keep) { return keep.on && keep.hasMargin(); });
+}
+
+} // namespace
+
+PickGlass::PickGlass(Session &session, Canvas &canvas, Jobs &jobs, QWidget *parent)
+    : QWidget(parent), m_session(session), m_canvas(canvas), m_jobs(jobs)
 {
     setFixedHeight(160);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -28,7 +41,10 @@ PickGlass::PickGlass(Session &session, Canvas &canvas, QWidget *parent)
         update();
     });
     connect(&m_session, &Session::takeChanged, this, QOverload<>::of(&QWidget::update));
-    connect(&m_canvas, &Canvas::sharpened, this, QOverload<>::of(&QWidget::update));
+    connect(&m_canvas, &Canvas::sharpened, this, [this] {
+        m_isStale = true;
+        update();
+    });
 }
 
 void PickGlass::setZoom(int zoom)
@@ -55,25 +71,59 @@ Rect PickGlass::seen() const
     return {x, y, x + w, y + h};
 }
 
-QImage PickGlass::picture() const
+PickGlass::Ask PickGlass::asked() const
 {
-    const Rect whole = seen();
-    QImage image(whole.width(), whole.height(), QImage::Format_RGB32);
-    image.fill(felt().line);
-    if (!m_session.hasPhoto())
-        return image;
-    const Rect area = intersected(whole, m_session.levels()->photo().rect());
+    const View view = m_showsMask                ? View::Mask
+                      : m_canvas.showsOriginal() ? View::Original
+                                                 : View::Result;
+    return {m_session.levels(), m_session.take(), m_canvas.output(), view, seen(),
+            felt().line.rgb()};
+}
+
+QImage PickGlass::render(const Ask &ask)
+{
+    QImage image(ask.whole.width(), ask.whole.height(), QImage::Format_RGB32);
+    image.fill(ask.ground);
+    const Rect area = ask.levels ? intersected(ask.whole, ask.levels->photo().rect()) : Rect();
     if (area.isEmpty())
         return image;
-    // A few thousand pixels: rendered here and now, so that the glass never lags.
     const RenderTarget target{RenderTarget::Layout::Bgrx8,
-                              image.scanLine(area.y0 - whole.y0) + size_t(area.x0 - whole.x0) * 4,
+                              image.scanLine(area.y0 - ask.whole.y0) +
+                                  size_t(area.x0 - ask.whole.x0) * 4,
                               size_t(image.bytesPerLine())};
-    renderPicture(*m_session.levels(), *m_session.take(),
-                  m_showsMask ? View::Mask
-                              : (m_canvas.showsOriginal() ? View::Original : View::Result),
-                  0, area, *m_canvas.output(), target, {0, nullptr, true, nullptr});
+    renderPicture(*ask.levels, *ask.take, ask.view, 0, area, *ask.output, target,
+                  {0, nullptr, true, nullptr});
     return image;
+}
+
+QImage PickGlass::picture() const
+{
+    return render(asked());
+}
+
+/// Brings m_shown up to what is asked for: at once, or as soon as it is there.
+void PickGlass::follow()
+{
+    const Ask ask = asked();
+    if (m_isRendering || (ask == m_shownAsk && !m_isStale))
+        return;
+    m_isStale = false;
+    if (!ask.take || !isSlow(*ask.take) || ask.levels != m_shownAsk.levels) {
+        m_shown = render(ask);
+        m_shownAsk = ask;
+        return;
+    }
+    m_isRendering = true;
+    m_jobs.start(
+        {}, [ask](const Run &) { return render(ask); },
+        [this, ask, guard = QPointer<PickGlass>(this)](const QImage &image) {
+            if (!guard)
+                return;
+            m_isRendering = false;
+            m_shown = image;
+            m_shownAsk = ask;
+            update();
+        });
 }
 
 void PickGlass::paintEvent(QPaintEvent *)
@@ -83,7 +133,8 @@ void PickGlass::paintEvent(QPaintEvent *)
     QPainterPath frame;
     frame.addRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7);
     painter.setClipPath(frame);
-    const QImage image = picture();
+    follow();
+    const QImage &image = m_shown;
     const double k = m_zoom / devicePixelRatioF();
     painter.drawImage(QRectF(0, 0, image.width() * k, image.height() * k), image);
     if (m_session.hasPhoto()) {

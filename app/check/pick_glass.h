@@ -1,6 +1,7 @@
 #pragma once
 
 #include "canvas/canvas.h"
+#include "jobs/jobs.h"
 
 #include <QWidget>
 
@@ -12,7 +13,7 @@ class PickGlass : public QWidget
 {
     Q_OBJECT
 public:
-    PickGlass(Session &session, Canvas &canvas, QWidget *parent = nullptr);
+    PickGlass(Session &session, Canvas &canvas, Jobs &jobs, QWidget *parent = nullptr);
 
     int zoom() const { return m_zoom; }
     void setZoom(int zoom);
@@ -30,9 +31,28 @@ protected:
     void wheelEvent(QWheelEvent *event) override;
 
 private:
-    Rect seen() const; ///< photo px; may reach past the photo
+    /// All that a picture depends on.
+    struct Ask {
+        std::shared_ptr<const PhotoLevels> levels;
+        std::shared_ptr<const Take> take;
+        std::shared_ptr<const OutputColour> output;
+        View view = View::Result;
+        Rect whole;      ///< photo px; may reach past the photo
+        QRgb ground = 0; ///< where there is none
+        friend bool operator==(const Ask &, const Ask &) = default;
+    };
+    static QImage render(const Ask &ask);
+    Rect seen() const;
+    Ask asked() const;
+    void follow();
+
     Session &m_session;
     Canvas &m_canvas;
+    Jobs &m_jobs;
+    Ask m_shownAsk; ///< what m_shown answers
+    QImage m_shown;
+    bool m_isStale = false; ///< though nothing else is asked for: drafts became exact
+    bool m_isRendering = false;
     QPointF m_at{-1, -1};
     int m_zoom = 4;
     bool m_showsMask = false;

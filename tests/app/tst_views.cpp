@@ -236,6 +236,25 @@ private Q_SLOTS:
         (void)glass.grab();
     }
 
+    /// Pixels that depend on many round them are rendered in the background, and come.
+    void theGlassFollowsWidelyGrownMasks()
+    {
+        app::PickGlass &glass = m_driver->window().checkColumn().glass();
+        glass.setShowsMask(true);
+        m_driver->hover(1450.5, 830.5); // outside what was painted
+        const auto middle = [&] {
+            const QImage seen = glass.grab().toImage();
+            return seen.pixelColor(seen.rect().center() + QPoint(6, 0)).lightness();
+        };
+        QVERIFY(QTest::qWaitFor([&] { return middle() < 20; }, 5000));
+        auto &session = m_driver->session();
+        session.edit(QStringLiteral("Grow"), withKeep(*session.take(), session.take()->keeps[0].id,
+                                                      [](Keep &keep) { keep.growPx = 200; }));
+        QVERIFY(QTest::qWaitFor([&] { return middle() > 235; }, 5000));
+        m_driver->hover(1326, 300); // farther than it grew
+        QVERIFY(QTest::qWaitFor([&] { return middle() < 20; }, 5000));
+    }
+
     void theHistoryListGoesToAnyState()
     {
         m_driver->paint({{900, 900}});
