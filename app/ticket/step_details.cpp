@@ -68,7 +68,18 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
             m_session.edit(tr("Step removed"),
                            withoutStep(*m_session.take(), m_session.keep()->id, step->id));
     });
-    layout->addWidget(remove, 0, Qt::AlignLeft);
+    auto *toKeep = new QPushButton(tr("Edge and colour"), this);
+    toKeep->setToolTip(
+        tr("Goes to the line of the keep: how soft its edge, how strong its colour"));
+    connect(toKeep, &QPushButton::clicked, this, [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+    });
+    auto *row = new QHBoxLayout;
+    row->addWidget(remove);
+    row->addWidget(toKeep);
+    row->addStretch();
+    layout->addLayout(row);
     layout->addStretch();
 }
 

@@ -1,0 +1,197 @@
+#include "controls/slider.h"
+#include "mask/fade_step.h"
+#include "mask/match_step.h"
+#include "mask/outline_step.h"
+#include "registry.h"
+#include "tools/tray.h"
+#include "window_driver.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QTemporaryDir>
+#include <QToolButton>
+
+using namespace buttonhole;
+using test::WindowDriver;
+
+/// The options in the tray do what they say, by mouse and by keys.
+class TstTray : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    std::unique_ptr<WindowDriver> m_driver;
+
+    app::Tray &tray() { return *m_driver->window().findChild<app::Tray *>(); }
+    const Take &take() const { return *m_driver->session().take(); }
+    template <class Shape>
+    const Shape *lastShape() const
+    {
+        const auto &steps = take().keeps[0].steps;
+        return steps.empty() ? nullptr : dynamic_cast<const Shape *>(steps.back().shape.get());
+    }
+    template <class Button>
+    Button *button(const QString &text)
+    {
+        for (auto *each : m_driver->window().findChildren<Button *>())
+            if (each->isVisible() && each->text() == text)
+                return each;
+        return nullptr;
+    }
+    app::Slider *slider(const char *name)
+    {
+        for (auto *each : tray().findChildren<app::Slider *>())
+            if (each->isVisible() && each->accessibleName() == QLatin1String(name))
+                return each;
+        return nullptr;
+    }
+    void press(QAbstractButton *button)
+    {
+        QVERIFY(button);
+        QTest::mouseClick(button, Qt::LeftButton, {}, button->rect().center());
+    }
+
+private Q_SLOTS:
+    void init()
+    {
+        m_driver = std::make_unique<WindowDriver>(m_folder.path());
+        QVERIFY(m_driver->open(test::demo("washing-line.jpg")));
+    }
+    void cleanup() { m_driver.reset(); }
+
+    void slidersAndKeysMoveTheSameTip()
+    {
+        const auto tip = [this] { return m_driver->window().brush().tip(); };
+        const struct {
+            const char *name;
+            float Tip::*member;
+            double factor;
+            Qt::Key end;
+            double amount;
+        } options[] = {{"Softness", &Tip::softness, 100, Qt::Key_End, 100},
+                       {"Flow", &Tip::flow, 100, Qt::Key_Home, 1},
+                       {"Opacity", &Tip::opacity, 100, Qt::Key_Home, 1},
+                       {"Hold", &Tip::edgeHold, 100, Qt::Key_End, 100},
+                       {"Size", &Tip::sizePx, 1, Qt::Key_Home, kMinTipPx}};
+        for (const auto &option : options) {
+            app::Slider *moved = slider(option.name);
+            QVERIFY2(moved, option.name);
+            QTest::keyClick(moved, option.end);
+            QVERIFY(std::abs(double(tip().*option.member) * option.factor - option.amount) < 1e-4);
+        }
+        const double before = slider("Size")->amount();
+        m_driver->key(Qt::Key_W);
+        QVERIFY(slider("Size")->amount() > before);
+        QCOMPARE(slider("Size")->amount(), double(tip().sizePx));
+    }
+
+    void partialOpacityLeavesPartialColour()
+    {
+        Tip tip = m_driver->window().brush().tip();
+        tip.sizePx = 150;
+        tip.flow = 1;
+        tip.edgeHold = 0;
+        m_driver->window().brush().setTip(tip);
+        app::Slider *opacity = slider("Opacity");
+        QTest::keyClick(opacity, Qt::Key_Home);
+        for (int i = 0; i < 5; ++i)
+            QTest::keyClick(opacity, Qt::Key_PageUp);
+        m_driver->paint({{900, 500}, {900, 540}, {900, 580}});
+        m_driver->settle();
+        const int half = test::colourfulness(m_driver->colourAt(900, 540));
+        QTest::keyClick(opacity, Qt::Key_End);
+        m_driver->paint({{900, 500}, {900, 540}, {900, 580}});
+        m_driver->settle();
+        const int whole = test::colourfulness(m_driver->colourAt(900, 540));
+        QVERIFY2(half > whole / 4 && half < whole * 3 / 4,
+                 qPrintable(QStringLiteral("%1 of %2").arg(half).arg(whole)));
+    }
+
+    void theHandMenuSteersPressureAndSteadiness()
+    {
+        auto *hand = button<QToolButton>(QStringLiteral("hand"));
+        QVERIFY(hand && hand->menu());
+        const auto actions = hand->menu()->actions();
+        actions[1]->trigger();
+        QCOMPARE(m_driver->window().brush().tip().pressure, PressureSteers::Size);
+        actions[2]->trigger();
+        QCOMPARE(m_driver->window().brush().tip().pressure, PressureSteers::Flow);
+        actions.last()->trigger();
+        QCOMPARE(m_driver->window().brush().steadiness(), 0.9F);
+        // The line lags: it ends short of where a hand that turns round quickly went.
+        m_driver->paint({{300, 300}, {500, 300}, {300, 300}});
+        actions[4]->trigger();
+        QCOMPARE(m_driver->window().brush().steadiness(), 0.0F);
+    }
+
+    void aWiderTipOfMatchReadsTheMean()
+    {
+        m_driver->key(Qt::Key_4);
+        auto *tip = tray().findChild<QComboBox *>();
+        QVERIFY(tip);
+        const auto &levels = *m_driver->session().levels();
+        for (const int index : {0, 4}) {
+            tip->setCurrentIndex(index);
+            Q_EMIT tip->activated(index);
+            m_driver->paint({{620.5, 1100.5}}); // grass
+            QVERIFY(lastShape<MatchStep>());
+            const Match::Click &click = lastShape<MatchStep>()->match().clicks.back();
+            const LabColour mean = sampleColour(levels, click.at, index == 0 ? 1 : 31);
+            QCOMPARE(click.colour.L, mean.L);
+            QCOMPARE(click.colour.b, mean.b);
+        }
+        QCOMPARE(lastShape<MatchStep>()->match().clicks.size(), size_t(2)); // they gather
+        QVERIFY(lastShape<MatchStep>()->match().clicks[0].colour.L !=
+                lastShape<MatchStep>()->match().clicks[1].colour.L);
+    }
+
+    void aFadeIsRoundWhereAsked()
+    {
+        m_driver->key(Qt::Key_7);
+        press(button<QToolButton>(QStringLiteral("round")));
+        m_driver->paint({{900, 600}, {1000, 650}, {1200, 700}});
+        QVERIFY(lastShape<FadeStep>());
+        QVERIFY(lastShape<FadeStep>()->fade().isRound);
+        press(button<QToolButton>(QStringLiteral("straight")));
+        m_driver->key(Qt::Key_N, Qt::ControlModifier);
+        m_driver->paint({{300, 300}, {300, 500}, {300, 800}});
+        QVERIFY(lastShape<FadeStep>());
+    }
+
+    void anOutlineIsDrawnFreehandInOneGo()
+    {
+        m_driver->key(Qt::Key_3);
+        press(button<QToolButton>(QStringLiteral("freehand")));
+        QList<QPointF> ring;
+        for (int i = 0; i <= 40; ++i)
+            ring.append({900 + 200 * std::cos(i * M_PI / 20), 600 + 200 * std::sin(i * M_PI / 20)});
+        m_driver->paint(ring);
+        QVERIFY(lastShape<OutlineStep>());
+        QCOMPARE(lastShape<OutlineStep>()->outlines().size(), size_t(1));
+        m_driver->settle();
+        QVERIFY(test::colourfulness(m_driver->colourAt(900, 600)) > 40);
+        QVERIFY(test::colourfulness(m_driver->colourAt(1250, 900)) <= 2);
+    }
+
+    void aStepsDetailsLeadToItsKeepAndRemoveIt()
+    {
+        m_driver->key(Qt::Key_5);
+        m_driver->paint({{900, 640}});
+        QCOMPARE(m_driver->session().line().kind, app::TicketLine::Kind::Step);
+        press(button<QPushButton>(QStringLiteral("Edge and colour")));
+        QCOMPARE(m_driver->session().line().kind, app::TicketLine::Kind::Keep);
+        QVERIFY(!button<QPushButton>(QStringLiteral("Edge and colour")));
+        m_driver->session().select(
+            {app::TicketLine::Kind::Step, take().keeps[0].id, take().keeps[0].steps[0].id});
+        press(button<QPushButton>(QStringLiteral("Remove step")));
+        QVERIFY(take().keeps[0].steps.empty());
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+    }
+};
+
+BUTTONHOLE_TEST(TstTray)
+
+#include "tst_tray.moc"
