@@ -137,7 +137,7 @@ void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
     }
     const auto start = std::chrono::steady_clock::now();
     const cv::Mat1f soft =
-        softenEdge(readLab(levels, 0, levels.photo().rect()), boxed, {6, {}, {}});
+        softenEdge(readLab(levels, 0, levels.photo().rect()), boxed, {6, {}, {}, {}});
     row(subject, "the box, soft edge", soft, matte, msSince(start));
 }
 

@@ -90,7 +90,9 @@ void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPa
         softenEdge(readLab(levels, level, part.area), mask,
                    {band,
                     hasFuzz ? fuzzOf(levels, keep, level, part.area) : cv::Mat1b(),
-                    {part.area.x0, part.area.y0}})
+                    {part.area.x0, part.area.y0},
+                    cv::Rect(out.area.x0 - part.area.x0, out.area.y0 - part.area.y0,
+                             out.area.width(), out.area.height())})
             .convertTo(mat, CV_16U, 65535);
     }
     copyOut(part, out);

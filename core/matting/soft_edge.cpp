@@ -27,8 +27,9 @@ class BandMatting
 {
 public:
     BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
-        : m_lab(lab), m_mask(mask), m_origin(edge.origin),
-          m_reach(int(softEdgeReach(edge.bandPx, !edge.wide.empty())))
+        : m_lab(lab), m_mask(mask), m_origin(edge.origin), m_band(edge.bandPx),
+          m_reach(int(softEdgeReach(edge.bandPx, !edge.wide.empty()))),
+          m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
         const cv::Mat1b inside = mask >= 0.5F;
         cv::Mat1f in;
@@ -40,22 +41,38 @@ public:
         if (!edge.wide.empty())
             m_open |= (cv::abs(m_depth) <= edge.bandPx * kWider) & edge.wide;
         cv::blur(lab, m_calm, {3, 3});
+        const cv::Rect open = cv::boundingRect(m_open(m_part));
+        m_part =
+            open.empty() ? cv::Rect() : grown(open + m_part.tl(), 2 * kSmooth, lab.size()) & m_part;
     }
 
     cv::Mat1f solve() const
     {
-        if (cv::countNonZero(m_open) == 0)
-            return m_mask.clone();
-        cv::Mat1f alpha = cv::Mat1f(m_depth > 0) / 255;
-        cv::Mat1f weight(m_lab.size(), 1.0F);
-        for (int y = 0; y < m_lab.rows; ++y)
-            for (int x = 0; x < m_lab.cols; ++x)
-                if (m_open(y, x)) {
-                    const Estimate e = estimate(x, y);
+        cv::Mat1f out = m_mask.clone();
+        if (m_part.empty())
+            return out;
+        cv::Mat1f alpha = cv::Mat1f(m_depth(m_part) > 0) / 255;
+        cv::Mat1f weight(m_part.size(), 1.0F);
+        for (int y = 0; y < m_part.height; ++y)
+            for (int x = 0; x < m_part.width; ++x) {
+                const cv::Point at(x + m_part.x, y + m_part.y);
+                if (m_open(at)) {
+                    const Estimate e = estimate(at.x, at.y);
                     alpha(y, x) = e.alpha;
                     weight(y, x) = 0.002F + e.sure;
                 }
-        return smoothed(alpha, weight);
+            }
+        smoothed(alpha, weight).copyTo(out(m_part));
+        return out;
+    }
+
+    /// A part of a raster with so much round it; all of it where the part is empty.
+    static cv::Rect grown(const cv::Rect &part, int by, const cv::Size &size)
+    {
+        const cv::Rect all({}, size);
+        if (part.empty())
+            return all;
+        return cv::Rect(part.x - by, part.y - by, part.width + 2 * by, part.height + 2 * by) & all;
     }
 
 private:
@@ -86,17 +103,17 @@ private:
         const size_t turn = size_t((x + m_origin.x) % 3 + 3 * ((y + m_origin.y) % 3));
         const int longest = kLongestRay * m_reach;
         for (const cv::Vec2f &ray : rays()[turn]) {
-            float fx = float(x) + 0.5F;
-            float fy = float(y) + 0.5F;
-            for (int step = 1; step <= longest; ++step) {
-                fx += ray[0];
-                fy += ray[1];
-                const int px = int(std::floor(fx));
-                const int py = int(std::floor(fy));
+            int step = 1;
+            while (step <= longest) {
+                const int px = int(std::floor(float(x) + 0.5F + float(step) * ray[0]));
+                const int py = int(std::floor(float(y) + 0.5F + float(step) * ray[1]));
                 if (px < 0 || py < 0 || px >= m_lab.cols || py >= m_lab.rows)
                     break;
-                if (m_open(py, px))
+                if (m_open(py, px)) { // and so is all that is nearer than the band's end
+                    constexpr float kSurely = 0.95F; // distances are right to a few percent
+                    step += std::max(1, int(kSurely * (m_band - std::abs(m_depth(py, px)))));
                     continue;
+                }
                 if (m_depth(py, px) > 0)
                     inside[size_t(nIn++)] = m_calm(py, px);
                 else
@@ -134,7 +151,8 @@ private:
         return out;
     }
 
-    /// What each window says of coverage: a linear function of colour, fitted to what is sure.
+    /// What each window of m_part says of coverage: a linear function of colour, fitted to what is
+    /// sure.
     struct Lines {
         cv::Mat4f line; ///< factors of L, a, b, and what is added
         cv::Mat1f told; ///< 0..1: how much of coverage colour explains
@@ -144,7 +162,7 @@ private:
     Lines fitted(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
     {
         std::array<cv::Mat1f, 3> c;
-        cv::split(m_lab, c.data());
+        cv::split(m_lab(m_part), c.data());
         const cv::Mat1f w = box(weight);
         const cv::Mat1f wa = box(weight.mul(alpha));
         const cv::Mat1f waa = box(weight.mul(alpha).mul(alpha));
@@ -160,10 +178,12 @@ private:
             {{0, 0}, {0, 1}, {0, 2}, {1, 1}, {1, 2}, {2, 2}}};
         for (size_t k = 0; k < 6; ++k)
             wcc[k] = box(weight.mul(c[kPairs[k].first]).mul(c[kPairs[k].second]));
-        Lines out{cv::Mat4f(m_lab.size(), cv::Vec4f()), cv::Mat1f(m_lab.size(), 0.0F), {}};
-        cv::dilate(m_open, out.near, cv::getStructuringElement(cv::MORPH_RECT, {kSide, kSide}));
-        for (int y = 0; y < m_lab.rows; ++y)
-            for (int x = 0; x < m_lab.cols; ++x) {
+        const cv::Size size = m_part.size();
+        Lines out{cv::Mat4f(size, cv::Vec4f()), cv::Mat1f(size, 0.0F), {}};
+        cv::dilate(m_open(m_part), out.near,
+                   cv::getStructuringElement(cv::MORPH_RECT, {kSide, kSide}));
+        for (int y = 0; y < size.height; ++y)
+            for (int x = 0; x < size.width; ++x) {
                 if (out.near(y, x) == 0)
                     continue;
                 const float sum = std::max(w(y, x), 1e-6F);
@@ -200,17 +220,20 @@ private:
         const cv::Mat4f lines = box(fit.line);
         const cv::Mat1f tells = box(fit.told);
         const cv::Mat1f count = box(cv::Mat1f(fit.near) / 255);
-        cv::Mat1f out = m_mask.clone();
-        for (int y = 0; y < m_lab.rows; ++y)
-            for (int x = 0; x < m_lab.cols; ++x)
-                if (m_open(y, x)) {
+        const cv::Mat1f mask = m_mask(m_part);
+        const cv::Mat3f lab = m_lab(m_part);
+        const cv::Mat1b open = m_open(m_part);
+        cv::Mat1f out = mask.clone();
+        for (int y = 0; y < out.rows; ++y)
+            for (int x = 0; x < out.cols; ++x)
+                if (open(y, x)) {
                     const float share = std::max(count(y, x), 1e-6F);
                     const cv::Vec4f l = lines(y, x) / share;
-                    const cv::Vec3f &colour = m_lab(y, x);
+                    const cv::Vec3f &colour = lab(y, x);
                     const float by = std::clamp(
                         l[0] * colour[0] + l[1] * colour[1] + l[2] * colour[2] + l[3], 0.0F, 1.0F);
                     const float trust = std::clamp(tells(y, x) / share * 3 - 0.3F, 0.0F, 1.0F);
-                    out(y, x) = m_mask(y, x) + trust * (by - m_mask(y, x));
+                    out(y, x) = mask(y, x) + trust * (by - mask(y, x));
                 }
         return out;
     }
@@ -218,11 +241,29 @@ private:
     const cv::Mat3f &m_lab;
     const cv::Mat1f &m_mask;
     const cv::Point m_origin;
+    const float m_band;
     const int m_reach;
+    cv::Rect m_part;   ///< where estimates are made: round what is open in what is wanted
     cv::Mat1f m_depth; ///< px into the mask, negative outside
     cv::Mat1b m_open;  ///< 255 in the band
     cv::Mat3f m_calm;
 };
+
+} // namespace
+
+namespace
+{
+
+/// Says whether the mask crosses a half where that matters to what is wanted.
+bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
+{
+    const float reach = softEdgeReach(edge.bandPx, !edge.wide.empty()) * (1 + kSecond);
+    const cv::Rect near = BandMatting::grown(edge.wanted, int(std::ceil(reach)) + 2, mask.size());
+    double least = 0;
+    double most = 0;
+    cv::minMaxLoc(mask(near), &least, &most);
+    return least < 0.5 && most >= 0.5;
+}
 
 } // namespace
 
@@ -239,9 +280,19 @@ int softEdgeMargin(float bandPx, bool hasWide)
 
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
 {
-    const cv::Mat1f once = BandMatting(lab, mask, edge).solve();
-    // The edge is better known now: what is sure is nearer to it.
-    return BandMatting(lab, once, {edge.bandPx * kSecond, edge.wide, edge.origin}).solve();
+    if (!hasEdge(mask, edge))
+        return mask;
+    // The edge is better known after once: what is sure is nearer to it.
+    SoftEdge again = edge;
+    again.bandPx *= kSecond;
+    SoftEdge first = edge;
+    if (!edge.wanted.empty()) {
+        const int looks =
+            int((kLongestRay + 1) * std::ceil(softEdgeReach(again.bandPx, !edge.wide.empty())));
+        first.wanted = BandMatting::grown(edge.wanted, looks + 2 * kSmooth + 2, lab.size());
+    }
+    const cv::Mat1f once = BandMatting(lab, mask, first).solve();
+    return BandMatting(lab, once, again).solve();
 }
 
 } // namespace buttonhole

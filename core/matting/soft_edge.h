@@ -11,6 +11,7 @@ struct SoftEdge {
     float bandPx = 6; ///< to either side of where the mask is a half, px of `lab`
     cv::Mat1b wide;   ///< 255 where the band reaches three times as far; may be empty
     cv::Point origin; ///< of `lab` in the photo: parts come out as the whole does
+    cv::Rect wanted;  ///< only this part of the answer is made, the rest only looked at; empty: all
 };
 
 /// How far from the edge coverage may become fractional, px.
