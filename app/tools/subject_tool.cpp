@@ -201,10 +201,13 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         RegionTool::paintMarks(painter, view);
         return;
     }
+    // Over finished work, only what is pointed at.
+    const Keep *keep = m_session.keep();
+    const bool hasWork = keep && !keep->steps.empty();
     for (int i = 0; i < m_offers.size(); ++i) {
         const FoundSubject &found = m_offers[i].found;
         const bool isLit = i == m_lit;
-        if (found.group == SubjectGroup::Main && !isLit)
+        if (!isLit && (hasWork || found.group == SubjectGroup::Main))
             continue;
         const QRectF box = boxOf(found, view);
         if (isLit) {

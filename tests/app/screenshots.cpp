@@ -146,7 +146,10 @@ void shootSubject(const Shoot &shoot)
     const auto isLooked = [&] { return subject.state() == app::SubjectTool::State::Looked; };
     (void)QTest::qWaitFor(isLooked, 20000);
     driver.paint({{1036, 381}, {1400, 800}, {1928, 1590}}, Qt::ShiftModifier);
-    (void)QTest::qWaitFor([&] { return !subject.isUnfinished(); }, 20000);
+    const auto isDone = [&] { return !subject.isUnfinished(); };
+    (void)QTest::qWaitFor(isDone, 20000);
+    driver.paint({{1190, 550}}, Qt::ControlModifier); // the ball behind
+    (void)QTest::qWaitFor(isDone, 20000);
     const uint64_t keep = driver.session().take()->keeps[0].id;
     driver.session().select({app::TicketLine::Kind::Keep, keep});
     driver.session().edit(QStringLiteral("Soft edge"),
