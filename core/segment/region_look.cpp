@@ -114,31 +114,61 @@ Growth shortOf(const cv::Mat1b &against, const cv::Mat1f &cost, Growth growth)
     return growth;
 }
 
+/// Costs of ways over one look.
+struct Ways {
+    cv::Mat3f calm;
+    float texture = 0;
+
+    explicit Ways(const RegionLook &look)
+    {
+        cv::GaussianBlur(look.frame.lab, calm, {0, 0}, 0.8);
+        const bool hasKeep = cv::countNonZero(look.keep) > 0;
+        texture = textureUnder(look.frame.lab, hasKeep ? look.keep : cv::Mat1b(~look.leave),
+                               kMostTexture);
+    }
+    cv::Mat1f from(const cv::Mat1f &starts) const
+    {
+        return geodesicDistance(calm, starts, texture, kPerPx);
+    }
+};
+
 /// Where a further mark comes to rest: by the ways to it, or by likeness, whichever stands out.
-/// @param ways geodesic distance to the mark @return costs and the rest among them
-std::pair<cv::Mat1f, float> growLast(RegionLook &look, const cv::Mat3f &calm, const cv::Mat1f &ways,
-                                     const cv::Mat1b &settled)
+/// Sets look.grewBy and look.restedAt. @return the cost of each pixel
+cv::Mat1f growLast(RegionLook &look, const Ways &ways, const cv::Mat1b &settled)
 {
     constexpr double kClearly = 1.1;
     constexpr float kAbout = 1.6F;
     const double largest = largestChange(look);
     const double eager = look.addsOnly ? 1 : 0.85;
-    Growth byWays{0.012F, look.addsOnly ? 0.2F : 0.4F, largest, eager};
-    Growth byLikeness{0.02F, 0.12F, largest, eager};
+    Growth growths[] = {{0.012F, look.addsOnly ? 0.2F : 0.4F, largest, eager},
+                        {0.02F, 0.12F, largest, eager}};
     if (look.grewBy != GrewBy::Open) // as the coarser look decided
-        for (Growth *growth : {&byWays, &byLikeness}) {
-            growth->least = look.restedAt / kAbout;
-            growth->most = look.restedAt * kAbout;
+        for (Growth &growth : growths) {
+            growth.least = look.restedAt / kAbout;
+            growth.most = look.restedAt * kAbout;
         }
     const cv::Mat1b against = (look.addsOnly ? look.leave : look.keep) & ~look.last;
-    const cv::Mat1f unlike = unlikeLast(look);
-    const Rest near = restingCost(calm, ways, settled, shortOf(against, ways, byWays));
-    const Rest alike = restingCost(calm, unlike, settled, shortOf(against, unlike, byLikeness));
+    cv::Mat1f costs[2];
+    Rest rests[2];
+    parallelFor(2, [&](int i) {
+        if (look.grewBy == (i == 0 ? GrewBy::Likeness : GrewBy::Ways))
+            return;
+        if (i == 0) {
+            cv::Mat1f starts(look.last.size(), kNever);
+            starts.setTo(0, look.last);
+            costs[i] = ways.from(starts);
+        } else {
+            costs[i] = unlikeLast(look);
+        }
+        rests[i] =
+            restingCost(ways.calm, costs[i], settled, shortOf(against, costs[i], growths[i]));
+    });
     if (look.grewBy == GrewBy::Open)
-        look.grewBy = alike.standsOut > near.standsOut * kClearly ? GrewBy::Likeness : GrewBy::Ways;
-    const bool byLike = look.grewBy == GrewBy::Likeness;
-    look.restedAt = byLike ? alike.cost : near.cost;
-    return {byLike ? unlike : ways, look.restedAt};
+        look.grewBy =
+            rests[1].standsOut > rests[0].standsOut * kClearly ? GrewBy::Likeness : GrewBy::Ways;
+    const size_t chosen = look.grewBy == GrewBy::Likeness ? 1 : 0;
+    look.restedAt = rests[chosen].cost;
+    return costs[chosen];
 }
 
 /// A box alone holds what is far from its outside: how far, so that it differs most from what lies
@@ -219,48 +249,42 @@ void addPrior(RegionLook &look, const RegionPrior &prior)
 
 void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
 {
-    cv::Mat3f calm;
-    cv::GaussianBlur(look.frame.lab, calm, {0, 0}, 0.8);
+    const Ways ways(look);
     const bool hasKeep = cv::countNonZero(look.keep) > 0;
-    const float texture =
-        textureUnder(look.frame.lab, hasKeep ? look.keep : cv::Mat1b(~look.leave), kMostTexture);
     const float farther = std::exp2(1.5F * reach);
     cv::Mat1f out = startsOutside(look, atPhotoBorder);
-    cv::Mat1f mark;
-    cv::Mat1f in;
-    parallelFor(2, [&](int i) {
-        if (i == 0 && hasKeep)
-            in = geodesicDistance(calm, startsInside(look), texture, kPerPx);
-        if (i == 0 || look.found.empty())
-            return;
-        mark = cv::Mat1f(calm.size(), kNever);
-        mark.setTo(0, look.last);
-        mark = geodesicDistance(calm, mark, texture, kPerPx);
-    });
-    cv::Mat1f unlike; ///< over where it rests; empty: it grew by ways
     if (!look.found.empty()) {
         const cv::Mat1b settled = look.addsOnly ? look.found : cv::Mat1b(~look.found);
-        const auto [cost, found] = growLast(look, calm, mark, settled);
-        const float rest = std::max(farther * found, 1e-6F);
-        if (look.grewBy == GrewBy::Likeness)
-            unlike = cost / rest;
+        const cv::Mat1f cost = growLast(look, ways, settled);
+        const float rest = std::max(farther * look.restedAt, 1e-6F);
         look.closed = (cost > rest) | settled;
-        if (look.addsOnly) {
+        if (look.addsOnly)
             look.around = roundOpen(look);
-            out = cv::min(out, rest); // what is too far from the mark is as good as outside
+        if (look.grewBy == GrewBy::Likeness) {
+            const cv::Mat1f &unlike = cost;
+            look.near = look.addsOnly ? cv::Mat1f(rest / (rest + unlike))
+                                      : cv::Mat1f(unlike / (rest + unlike));
+            return;
         }
+        if (look.addsOnly) // what is too far from the mark is as good as outside
+            out = cv::min(out, rest);
         out.setTo(0, look.leave);
         out.setTo(kNever, look.keep | (look.addsOnly ? look.found : cv::Mat1b(look.keep)));
     }
-    out = geodesicDistance(calm, out, texture, kPerPx);
-    if (hasKeep && look.found.empty())
-        look.closed =
-            in > farther * restingCost(calm, in, {}, {0.02F, 1, 0.6 * double(in.total())}).cost;
+    cv::Mat1f in;
+    parallelFor(2, [&](int i) {
+        if (i == 0)
+            out = ways.from(out);
+        else if (hasKeep)
+            in = ways.from(startsInside(look));
+    });
+    if (hasKeep && look.found.empty()) {
+        const Growth growth{0.02F, 1, 0.6 * double(in.total())};
+        look.closed = in > farther * restingCost(ways.calm, in, {}, growth).cost;
+    }
     if (!hasKeep)
-        in = cv::Mat1f(out.size(), middleOfBox(calm, out, look.leave) / farther);
+        in = cv::Mat1f(out.size(), middleOfBox(ways.calm, out, look.leave) / farther);
     look.near = out / (in + out + 1e-6F);
-    if (!unlike.empty())
-        look.near = look.addsOnly ? cv::Mat1f(1 / (1 + unlike)) : cv::Mat1f(unlike / (1 + unlike));
 }
 
 } // namespace buttonhole
