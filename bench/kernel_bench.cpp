@@ -236,12 +236,17 @@ void printTable(const std::map<std::string, double> &ms)
     const auto at = [&](const char *name, int mp) {
         return ms.at(std::string(name) + "/" + std::to_string(mp));
     };
+    const auto isMeasured = [&](const char *name, int mp) { // or left out by --benchmark_filter
+        return ms.count(std::string(name) + "/" + std::to_string(mp)) > 0;
+    };
     for (const int mp : {6, 12, 24, 60, 100}) {
-        if (!ms.count("copy/" + std::to_string(mp))) // left out by --benchmark_filter
+        if (!isMeasured("copy", mp))
             continue;
         const double copying = at("copy", mp);
         const std::string size = std::to_string(mp) + " MP";
         const auto line = [&](const char *what, const char *name, const char *bar, double most) {
+            if (!isMeasured(name, mp))
+                return;
             const double ratio = at(name, mp) / copying;
             bench::print({size + ", " + what, bench::text("%.1f ms", at(name, mp)),
                           bench::text("copy of the same bytes %.1f ms", copying),
@@ -254,6 +259,8 @@ void printTable(const std::map<std::string, double> &ms)
                  0);
         }
         const auto answer = [&](const char *what, const char *name, const char *bar, double most) {
+            if (!isMeasured(name, mp))
+                return;
             bench::print({size + ", " + what, bench::text("%.0f ms", at(name, mp)),
                           bench::text("copy of the same bytes %.1f ms", copying),
                           bench::text("%.0f", at(name, mp) / copying), bar, at(name, mp) <= most});
@@ -267,6 +274,8 @@ void printTable(const std::map<std::string, double> &ms)
             answer("look of a held tip of 400 px", "holdLook", "", 0);
         }
         line("pyramid of a photo", "pyramid", "", 0);
+        if (!isMeasured("dab", 6) || !isMeasured("dab", mp))
+            continue;
         bench::print({size + ", dab of 400 px into the mask", bench::text("%.2f ms", at("dab", mp)),
                       bench::text("at 6 MP %.2f ms", at("dab", 6)),
                       bench::text("%.1f", at("dab", mp) / at("dab", 6)), "flat",
