@@ -1,5 +1,7 @@
 #include "segment/growth.h"
 
+#include "raster/parallel_tiles.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <array>
@@ -63,21 +65,27 @@ public:
 
     Rest find() const
     {
-        int best = 0;
-        double most = -1;
-        double last = 0;
         constexpr double kFew = 8;
+        std::vector<int> steps; ///< at which enough joins to be worth a look
+        double last = 0;
         for (int i = 0; i <= kSteps; ++i) {
             const double area = m_areas[size_t(i)];
             if (area >= m_growth.largestPx || area < last * 1.02 || area < kFew)
                 continue;
             last = area;
-            const double score = scoreOf(i, area);
-            if (score > most * m_growth.eager) {
-                most = std::max(most, score);
-                best = i;
-            }
+            steps.push_back(i);
         }
+        std::vector<double> scores(steps.size());
+        parallelFor(int(steps.size()), [&](int i) {
+            scores[size_t(i)] = scoreOf(steps[size_t(i)], m_areas[size_t(steps[size_t(i)])]);
+        });
+        int best = 0;
+        double most = -1;
+        for (size_t i = 0; i < steps.size(); ++i)
+            if (scores[i] > most * m_growth.eager) {
+                most = std::max(most, scores[i]);
+                best = steps[i];
+            }
         if (m_areas[0] >= m_growth.largestPx)
             return {};
         return {m_growth.least * std::exp(m_log * (float(best) + 0.01F)), std::max(most, 0.0)};

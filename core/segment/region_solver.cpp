@@ -185,10 +185,15 @@ cv::Mat1b changedBy(const RegionLook &look)
     return out;
 }
 
+/// Says whether what was found is another thing now: not where a second one joins it.
 bool isBigChange(const RegionLook &look)
 {
     constexpr double kBig = 0.03;
-    return cv::countNonZero(look.labels != look.found) > kBig * cv::countNonZero(look.found);
+    cv::Mat1b changed = look.labels != look.found;
+    if (cv::countNonZero(changed) <= kBig * cv::countNonZero(look.found))
+        return false;
+    cv::dilate(changed, changed, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
+    return cv::countNonZero(changed & look.found) > 0;
 }
 
 /// What is set, with room for the colours near by.
