@@ -46,24 +46,14 @@ double bestFeather(const cv::Mat1f &rough, const cv::Mat1f &matte)
 
 int main()
 {
-    const std::pair<const char *, const char *> subjects[] = {{"spools", "spool"},
-                                                              {"wool-basket", "teal-ball"},
-                                                              {"washing-line", "magenta-cloth"},
-                                                              {"loom", "shuttle"},
-                                                              {"mill-pond", "boat"},
-                                                              {"loom", "blue-threads"},
-                                                              {"button-jar", "yellow-buttons"},
-                                                              {"mill-pond", "boat-reflection"}};
     std::printf(
         "| edge right to 6 px | before | best feather | soft edge | of the feather's | ms |\n"
         "| --- | --- | --- | --- | --- | --- |\n");
-    for (const auto &[photo, name] : subjects) {
-        const auto levels = PhotoLevels::load(std::string(BUTTONHOLE_DEMO "/") + photo + ".jpg");
-        if (!levels)
-            return 1;
-        const cv::Mat1f matte = readMatte(std::string(photo) + "." + name + ".matte.png");
+    for (const auto &[photo, name] : demoSubjects()) {
+        const auto levels = loadDemo(photo);
+        const cv::Mat1f matte = readMatte(photo + "." + name + ".matte.png");
         const cv::Mat1f rough = roughened(matte);
-        const cv::Mat3f lab = readLab(**levels, 0, (*levels)->photo().rect());
+        const cv::Mat3f lab = readLab(*levels, 0, levels->photo().rect());
         const auto start = std::chrono::steady_clock::now();
         const cv::Mat1f soft = softenEdge(lab, rough, {6, {}, {}, {}});
         const double ms =
@@ -72,8 +62,8 @@ int main()
         const double before = compare(rough, matte).bandError;
         const double feather = bestFeather(rough, matte);
         const double after = compare(soft, matte).bandError;
-        std::printf("| %s, %s | %.3f | %.3f | %.3f | %.2f | %.0f |\n", photo, name, before, feather,
-                    after, after / feather, ms);
+        std::printf("| %s, %s | %.3f | %.3f | %.3f | %.2f | %.0f |\n", photo.c_str(), name.c_str(),
+                    before, feather, after, after / feather, ms);
         std::fflush(stdout);
     }
     return 0;

@@ -14,6 +14,27 @@ namespace
 constexpr double kBandPx = 20;
 } // namespace
 
+const std::vector<DemoSubject> &demoSubjects()
+{
+    static const std::vector<DemoSubject> all{{"spools", "spool"},
+                                              {"wool-basket", "teal-ball"},
+                                              {"washing-line", "magenta-cloth"},
+                                              {"loom", "shuttle"},
+                                              {"mill-pond", "boat"},
+                                              {"loom", "blue-threads"},
+                                              {"button-jar", "yellow-buttons"},
+                                              {"mill-pond", "boat-reflection"}};
+    return all;
+}
+
+std::shared_ptr<const PhotoLevels> loadDemo(const std::string &photo)
+{
+    auto levels = PhotoLevels::load(BUTTONHOLE_DEMO "/" + photo + ".jpg");
+    if (!levels)
+        std::exit((std::fprintf(stderr, "%s\n", sentence(levels.error()).c_str()), 1));
+    return *levels;
+}
+
 cv::Mat1f readMatte(const std::string &name)
 {
     const auto photo = loadPhoto(std::string(BUTTONHOLE_DEMO "/") + name);

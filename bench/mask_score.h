@@ -1,11 +1,13 @@
 #pragma once
 
 #include "base/photo_point.h"
+#include "io/photo_levels.h"
 #include "raster/mask_plane.h"
 
 #include <opencv2/core.hpp>
 
 #include <string>
+#include <vector>
 
 namespace buttonhole::bench
 {
@@ -19,6 +21,14 @@ struct Score {
     double bandError = 0; ///< the same within 10 px to either side of the true edge
 };
 
+/// A thing in a demo photo, with its exact matte.
+struct DemoSubject {
+    std::string photo;
+    std::string name;
+};
+const std::vector<DemoSubject> &demoSubjects();
+/// Ends the program where there is none.
+std::shared_ptr<const PhotoLevels> loadDemo(const std::string &photo);
 /// A matte of the demo folder, 0..1. Ends the program where there is none.
 cv::Mat1f readMatte(const std::string &name);
 Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte);

@@ -130,29 +130,20 @@ double chromaError(const PhotoLevels &levels, const Take &take, const cv::Mat3f 
 
 int main()
 {
-    const std::pair<const char *, const char *> subjects[] = {{"spools", "spool"},
-                                                              {"wool-basket", "teal-ball"},
-                                                              {"washing-line", "magenta-cloth"},
-                                                              {"loom", "shuttle"},
-                                                              {"mill-pond", "boat"},
-                                                              {"loom", "blue-threads"},
-                                                              {"button-jar", "yellow-buttons"}};
     std::printf("| chroma error in mixed pixels, OKLab | without | spill 100 %% | of it |\n"
                 "| --- | --- | --- | --- |\n");
-    for (const auto &[name, subject] : subjects) {
-        const auto levels = PhotoLevels::load(std::string(BUTTONHOLE_DEMO "/") + name + ".jpg");
-        if (!levels)
-            return 1;
-        const cv::Mat1f matte = readMatte(std::string(name) + "." + subject + ".matte.png");
-        const cv::Mat3f picture = linearPicture(**levels);
+    for (const auto &[name, subject] : demoSubjects()) {
+        const auto levels = loadDemo(name);
+        const cv::Mat1f matte = readMatte(name + "." + subject + ".matte.png");
+        const cv::Mat3f picture = linearPicture(*levels);
         const cv::Mat3f own = continued(picture, matte >= kAlone);
         const auto photo = mixed(own, continued(picture, matte <= 1 - kAlone), matte);
         Take take = keeping(matte);
         const double without = chromaError(*photo, take, own, matte);
         take.keeps[0].spill = 1;
         const double with = chromaError(*photo, take, own, matte);
-        std::printf("| %s, %s | %.4f | %.4f | %.2f |\n", name, subject, without, with,
-                    with / without);
+        std::printf("| %s, %s | %.4f | %.4f | %.2f |\n", name.c_str(), subject.c_str(), without,
+                    with, with / without);
         std::fflush(stdout);
     }
     return 0;
