@@ -27,6 +27,7 @@ struct Sweep {
     bool pass(bool down, bool right) const
     {
         constexpr float kDiagonal = 1.41421356F;
+        constexpr float kMatters = 0.002F; // OKLab: less would be another round for nothing
         bool changed = false;
         const int dy = down ? -1 : 1;
         const int dx = right ? -1 : 1;
@@ -52,8 +53,8 @@ struct Sweep {
                         look(y + dy, x - dx, kDiagonal);
                 }
                 if (best < out(y, x)) {
+                    changed = changed || best < out(y, x) - kMatters;
                     out(y, x) = best;
-                    changed = true;
                 }
             }
         }
