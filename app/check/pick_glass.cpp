@@ -38,6 +38,7 @@ PickGlass::PickGlass(Session &session, Canvas &canvas, Jobs &jobs, QWidget *pare
     connect(&m_session, &Session::photoChanged, this, [this] {
         const Photo &photo = m_session.levels()->photo();
         m_at = {photo.width / 2.0, photo.height / 2.0};
+        m_shownAsk = {}; // the photo before is not kept in memory, seen or not
         update();
     });
     connect(&m_session, &Session::takeChanged, this, QOverload<>::of(&QWidget::update));
@@ -120,9 +121,11 @@ void PickGlass::follow()
             if (!guard)
                 return;
             m_isRendering = false;
+            update();
+            if (ask.levels != m_session.levels()) // of a photo that was closed meanwhile
+                return;
             m_shown = image;
             m_shownAsk = ask;
-            update();
         });
 }
 

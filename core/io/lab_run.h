@@ -54,6 +54,7 @@ public:
 private:
     static constexpr size_t kStride = kTileSize + 64; ///< padded for SIMD
     static constexpr size_t kPlane = kStride * kTileSize;
+    static_assert(kTileSize <= kRowRun, "a tile's row is one run");
 
     const float *plane(size_t n, int row) const
     {

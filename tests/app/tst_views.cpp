@@ -253,6 +253,12 @@ private Q_SLOTS:
         QVERIFY(QTest::qWaitFor([&] { return middle() > 235; }, 5000));
         m_driver->hover(1326, 300); // farther than it grew
         QVERIFY(QTest::qWaitFor([&] { return middle() < 20; }, 5000));
+        // Another photo is shown at once, and nothing holds the one before.
+        const std::weak_ptr<const PhotoLevels> before = session.levels();
+        QVERIFY(m_driver->save(m_folder->filePath(QStringLiteral("grown.buttonhole"))));
+        QVERIFY(m_driver->open(test::demo("loom.jpg")));
+        m_driver->settle();
+        QVERIFY(QTest::qWaitFor([&] { return before.expired(); }, 10000));
     }
 
     void theHistoryListGoesToAnyState()

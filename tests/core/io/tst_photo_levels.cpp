@@ -1,3 +1,4 @@
+#include "io/lab_run.h"
 #include "io/photo_levels.h"
 
 #include "registry.h"
@@ -132,6 +133,35 @@ private Q_SLOTS:
         const PixelReading neutral = readPixel(*levels, 199, 99); // the white end of the ramp
         QVERIFY(neutral.chroma < 1e-3);
         QVERIFY(std::abs(neutral.lightness - 1) < 1e-3);
+    }
+
+    /// Each thread keeps the tile that it read last: other places, levels and photos must not see
+    /// it.
+    void tilesOfLabAreWhatRunsRead()
+    {
+        const auto one = *PhotoLevels::make(test::makePhoto(700, 500));
+        const auto deep = *PhotoLevels::make(test::makePhoto(700, 500, 16));
+        const struct {
+            const PhotoLevels *levels;
+            int level;
+            Rect area;
+        } looks[] = {{one.get(), 0, {0, 0, 256, 256}},     {one.get(), 0, {0, 0, 256, 256}},
+                     {one.get(), 0, {256, 0, 512, 256}},   {one.get(), 1, {0, 0, 256, 250}},
+                     {deep.get(), 1, {0, 0, 256, 250}},    {deep.get(), 0, {444, 244, 700, 500}},
+                     {one.get(), 0, {444, 244, 700, 500}}, {one.get(), 0, {699, 499, 700, 500}}};
+        for (const auto &look : looks) {
+            const LabTile &tile = LabTile::of(*look.levels, look.level, look.area);
+            LabRun run;
+            for (int y = 0; y < look.area.height(); y += 7) {
+                run.read(*look.levels, look.level, look.area.x0, look.area.y0 + y,
+                         look.area.width());
+                for (int x = 0; x < look.area.width(); ++x) {
+                    QCOMPARE(tile.L(y)[x], run.L[x]);
+                    QCOMPARE(tile.a(y)[x], run.a[x]);
+                    QCOMPARE(tile.b(y)[x], run.b[x]);
+                }
+            }
+        }
     }
 
     void canBeStopped()
