@@ -23,6 +23,15 @@ struct Estimate {
     float sure = 0; ///< 0..1
 };
 
+/// A part of a raster with so much round it; all of it where the part is empty.
+cv::Rect grown(const cv::Rect &part, int by, const cv::Size &size)
+{
+    const cv::Rect all({}, size);
+    if (part.empty())
+        return all;
+    return cv::Rect(part.x - by, part.y - by, part.width + 2 * by, part.height + 2 * by) & all;
+}
+
 class BandMatting
 {
 public:
@@ -64,15 +73,6 @@ public:
             }
         smoothed(alpha, weight).copyTo(out(m_part));
         return out;
-    }
-
-    /// A part of a raster with so much round it; all of it where the part is empty.
-    static cv::Rect grown(const cv::Rect &part, int by, const cv::Size &size)
-    {
-        const cv::Rect all({}, size);
-        if (part.empty())
-            return all;
-        return cv::Rect(part.x - by, part.y - by, part.width + 2 * by, part.height + 2 * by) & all;
     }
 
 private:
@@ -249,16 +249,11 @@ private:
     cv::Mat3f m_calm;
 };
 
-} // namespace
-
-namespace
-{
-
 /// Says whether the mask crosses a half where that matters to what is wanted.
 bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
 {
     const float reach = softEdgeReach(edge.bandPx, !edge.wide.empty()) * (1 + kSecond);
-    const cv::Rect near = BandMatting::grown(edge.wanted, int(std::ceil(reach)) + 2, mask.size());
+    const cv::Rect near = grown(edge.wanted, int(std::ceil(reach)) + 2, mask.size());
     double least = 0;
     double most = 0;
     cv::minMaxLoc(mask(near), &least, &most);
@@ -289,7 +284,7 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
     if (!edge.wanted.empty()) {
         const int looks =
             int((kLongestRay + 1) * std::ceil(softEdgeReach(again.bandPx, !edge.wide.empty())));
-        first.wanted = BandMatting::grown(edge.wanted, looks + 2 * kSmooth + 2, lab.size());
+        first.wanted = grown(edge.wanted, looks + 2 * kSmooth + 2, lab.size());
     }
     const cv::Mat1f once = BandMatting(lab, mask, first).solve();
     return BandMatting(lab, once, again).solve();
