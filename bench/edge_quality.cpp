@@ -55,7 +55,7 @@ int main()
         const cv::Mat1f rough = roughened(matte);
         const cv::Mat3f lab = readLab(*levels, 0, levels->photo().rect());
         const auto start = std::chrono::steady_clock::now();
-        const cv::Mat1f soft = softenEdge(lab, rough, {6, {}, {}, {}});
+        const cv::Mat1f soft = softenEdge(lab, rough, {{6, false, false}, {}, {}, {}});
         const double ms =
             std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start)
                 .count();

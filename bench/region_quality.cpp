@@ -136,8 +136,8 @@ void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
         row(subject, how.c_str(), mask, matte, ms);
     }
     const auto start = std::chrono::steady_clock::now();
-    const cv::Mat1f soft =
-        softenEdge(readLab(levels, 0, levels.photo().rect()), boxed, {6, {}, {}, {}});
+    const cv::Mat1f soft = softenEdge(readLab(levels, 0, levels.photo().rect()), boxed,
+                                      {{0, true, false}, {}, {}, {}});
     row(subject, "the box, soft edge", soft, matte, msSince(start));
 }
 

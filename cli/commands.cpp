@@ -201,7 +201,7 @@ int looks(const OutputOptions &)
     return Ok;
 }
 
-int subjects(const InfoArguments &arguments, const OutputOptions &options)
+int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
 {
     const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
@@ -212,7 +212,6 @@ int subjects(const InfoArguments &arguments, const OutputOptions &options)
     const auto found = findSubjects(**levels, makeRun("Looking the photo over", options));
     if (!found)
         return fail(found.error(), options);
-    endProgress(options);
     json all = json::array();
     for (const FoundSubject &each : *found) {
         const RegionStep shape({{}, each.box, 0}, {}, SubjectNote{each.word, each.ovals, ""});
@@ -222,7 +221,21 @@ int subjects(const InfoArguments &arguments, const OutputOptions &options)
                        {"word", each.word},
                        {"certainty", each.certainty},
                        {"step", std::move(step)}});
+        if (!arguments.traces)
+            continue;
+        const auto lines = outlineOf(**levels, each, makeRun("Tracing " + each.word, options));
+        if (!lines)
+            return fail(lines.error(), options);
+        json outlines = json::array();
+        for (const EdgeLine &line : *lines) {
+            json points = json::array();
+            for (const EdgePoint &point : line.points)
+                points.push_back({std::round(point.x), std::round(point.y)});
+            outlines.push_back(std::move(points));
+        }
+        all.back()["outlines"] = std::move(outlines);
     }
+    endProgress(options);
     std::printf("%s\n", all.dump(2).c_str());
     return Ok;
 }

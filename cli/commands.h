@@ -13,6 +13,11 @@ struct InfoArguments {
     std::string file;
     std::string photo;
 };
+struct SubjectsArguments {
+    std::string file;
+    std::string photo;
+    bool traces = false; ///< their outlines, too
+};
 /// What changes the grey of a take.
 struct GreyArguments {
     std::string look;
@@ -56,7 +61,7 @@ int info(const InfoArguments &arguments, const OutputOptions &options);
 int render(const RenderArguments &arguments, const OutputOptions &options);
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options);
 int looks(const OutputOptions &options);
-int subjects(const InfoArguments &arguments, const OutputOptions &options);
+int subjects(const SubjectsArguments &arguments, const OutputOptions &options);
 int mask(const MaskArguments &arguments, const OutputOptions &options);
 int apply(const ApplyArguments &arguments, const OutputOptions &options);
 

@@ -83,11 +83,12 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     greyCommand->add_option("--take", grey.take, "name of the take; the current one otherwise");
     greyCommand->add_option("--photo", grey.photo, photoHelp);
     addGreyOptions(*greyCommand, grey.grey);
-    cli::InfoArguments subjects;
+    cli::SubjectsArguments subjects;
     auto *subjectsCommand = app.add_subcommand(
         "subjects", "Print what is found in a photo, as JSON with steps for a take");
     subjectsCommand->add_option("FILE", subjects.file, "photo or .buttonhole file")->required();
     subjectsCommand->add_option("--photo", subjects.photo, photoHelp);
+    subjectsCommand->add_flag("--outlines", subjects.traces, "with what would be kept of each");
     auto *looksCommand = app.add_subcommand("looks", "Print the looks there are, as JSON");
 
     cli::MaskArguments mask;

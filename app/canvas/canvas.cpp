@@ -127,7 +127,7 @@ void Canvas::onTakeChanged(const Rect &touched)
 
 Rect Canvas::reached(const Rect &touched, const Keep &keep) const
 {
-    const int reach = reachPx(keep) + (keep.spill > 0 ? Spill::reachPx(keep) : 0);
+    const int reach = reachPx(keep) + (keep.spillShare() > 0 ? Spill::reachPx(keep) : 0);
     return intersected(
         {touched.x0 - reach, touched.y0 - reach, touched.x1 + reach, touched.y1 + reach},
         m_session.levels()->rectOf(0));
@@ -429,6 +429,21 @@ void Canvas::unpick(const QRect &part)
     painter.fillRect(part, Qt::transparent);
 }
 
+std::optional<Keep> Canvas::stitchedKeep() const
+{
+    const Keep *keep = m_session.keep();
+    if (!keep || !keep->on)
+        return {};
+    const Step *step = m_session.step();
+    if (!step || !isMark(step->sign))
+        return *keep;
+    Keep marked; // what is marked has no edge in the mask
+    marked.steps = {*step};
+    marked.steps[0].sign = Sign::Add;
+    marked.steps[0].insideOf = Step::kAnywhere;
+    return marked;
+}
+
 void Canvas::startStitch()
 {
     if (m_session.hasPhoto() && !isSharp()) { // the picture comes first
@@ -436,8 +451,8 @@ void Canvas::startStitch()
         return;
     }
     m_stitchWanted = false;
-    const Keep *keep = m_session.keep();
-    if (!keep || !keep->on || !m_showsStitch) {
+    const std::optional<Keep> keep = stitchedKeep();
+    if (!keep || !m_showsStitch) {
         m_stitch = {};
         update();
         return;

@@ -152,6 +152,8 @@ private:
     void updateTip(const QPointF &position, bool inside);
     void updateStitchSoon();
     void startStitch();
+    /// Whose edge is stitched: the selected keep's, or the place that the selected step marks.
+    std::optional<Keep> stitchedKeep() const;
     /// Takes out the stitches of a part where the edge has moved.
     void unpick(const QRect &part);
     void updateCursorShape();

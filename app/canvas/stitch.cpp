@@ -1,7 +1,7 @@
 #include "canvas/stitch.h"
 
-#include "mask/edge_trace.h"
 #include "mask/mask_filter.h"
+#include "raster/edge_trace.h"
 
 #include <QPainter>
 #include <QPainterPath>

@@ -85,6 +85,7 @@ void Details::addKeepControls()
     addNumber(tr("Soft edge"),
               tr("So far to either side of the edge, hair, fuzz and blur are found in the photo"),
               {softEdge, [](Keep &k) -> float & { return k.softEdgePx; }});
+    m_softEdge = m_numbers.back().slider;
     addNumber(
         tr("Spill"), tr("Edges take the subject's own colour, not what spilt in from behind it"),
         {Slider::Range::of(0, 100, 0, " %"), [](Keep &k) -> float & { return k.spill; }, 100});
@@ -101,6 +102,16 @@ void Details::addKeepControls()
             m_session.edit(on ? tr("Everything but this") : tr("Just this"),
                            withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.invert = on; }));
     });
+    m_softFound = new QCheckBox(tr("Soft edge by sharpness"), m_keepPart);
+    m_softFound->setToolTip(tr("How far the soft edge reaches is found from how sharp the photo is "
+                               "there: for masks that are right to a pixel or two"));
+    connect(m_softFound, &QCheckBox::clicked, this, [this](bool on) {
+        if (const Keep *keep = m_session.keep())
+            m_session.edit(
+                on ? tr("Soft edge by sharpness") : tr("Soft edge by width"),
+                withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.softEdgeFound = on; }));
+    });
+    layout->addWidget(m_softFound);
     layout->addWidget(m_invert);
     addLook();
     m_thumbnail = new QLabel(m_keepPart);
@@ -220,6 +231,8 @@ void Details::refresh()
             m_name->setText(QString::fromStdString(keep->name));
         for (const Bound &bound : m_numbers)
             bound.slider->setAmount(bound.get(*keep) * bound.factor);
+        m_softFound->setChecked(keep->softEdgeFound);
+        m_softEdge->setEnabled(!keep->softEdgeFound);
         m_invert->setChecked(keep->invert);
         return;
     }

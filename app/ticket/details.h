@@ -36,6 +36,8 @@ private:
     QLabel *m_text;
     QWidget *m_keepPart;
     QLineEdit *m_name = nullptr;
+    Slider *m_softEdge = nullptr;
+    QCheckBox *m_softFound = nullptr;
     QCheckBox *m_invert = nullptr;
     QLabel *m_thumbnail = nullptr;
     QGridLayout *m_pairs = nullptr; ///< where the next sliders go, two to a row; null: one

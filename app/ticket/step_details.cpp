@@ -90,8 +90,9 @@ void StepDetails::addSigns()
     auto *group = new QButtonGroup(this);
     const std::pair<Sign, QString> signs[] = {{Sign::Add, tr("add")},
                                               {Sign::Subtract, tr("subtract")},
-                                              {Sign::OnlyInside, tr("only inside")},
-                                              {Sign::Fuzz, tr("fuzz")}};
+                                              {Sign::OnlyInside, tr("inside")},
+                                              {Sign::Fuzz, tr("fuzz")},
+                                              {Sign::Spill, tr("spill")}};
     for (const auto &[sign, text] : signs) {
         auto *button = new QToolButton(this);
         button->setText(text);

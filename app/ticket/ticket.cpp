@@ -26,6 +26,8 @@ QString signText(Sign sign)
         return QStringLiteral("∩");
     case Sign::Fuzz:
         return QStringLiteral("≈");
+    case Sign::Spill:
+        return QStringLiteral("◦");
     case Sign::Add:
         break;
     }

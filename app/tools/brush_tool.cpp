@@ -1,5 +1,7 @@
 #include "tools/brush_tool.h"
 
+#include <QPainter>
+
 namespace buttonhole::app
 {
 
@@ -73,6 +75,7 @@ void BrushTool::press(const PointerEvent &event)
         dirty = m_painter->addPoint(*m_lastPoint);
     dirty = united(dirty, m_painter->addPoint(event.point));
     m_hand = m_drawn = event.point;
+    m_drawnSoFar = {event.point};
     // A step that keeps only what is inside it empties all the rest at once.
     if (m_startsStep && m_sign.sign == Sign::OnlyInside)
         dirty = m_session.levels()->photo().rect();
@@ -88,6 +91,7 @@ void BrushTool::move(const PointerEvent &event)
     m_drawn = {m_drawn.x + (m_hand.x - m_drawn.x) * follows,
                m_drawn.y + (m_hand.y - m_drawn.y) * follows, m_hand.pressure};
     const Rect dirty = m_painter->addPoint(m_drawn);
+    m_drawnSoFar.push_back(m_drawn);
     if (!dirty.isEmpty())
         showLive(dirty);
     if (event.timeMs - m_pieceStart >= kPieceMs) {
@@ -133,6 +137,20 @@ void BrushTool::showLive(const Rect &dirty)
                        dirty);
 }
 
+void BrushTool::paintMarks(QPainter &painter, const ViewTransform &view) const
+{
+    if (!m_painter || !isMark(m_sign.sign))
+        return;
+    QPolygonF line;
+    for (const StrokePoint &point : m_drawnSoFar)
+        line << view.toWidget({double(point.x), double(point.y)});
+    line << line.back() + QPointF(0.01, 0); // one point alone is drawn, too
+    const QColor colour = m_opposite ? QColor(20, 16, 10, 110) : QColor(0xFF, 0xF4, 0xDC, 110);
+    painter.setPen(QPen(colour, double(m_tip.sizePx) * view.logicalScale(), Qt::SolidLine,
+                        Qt::RoundCap, Qt::RoundJoin));
+    painter.drawPolyline(line);
+}
+
 void BrushTool::commit(Stroke piece)
 {
     const bool continues = piece.continues;
@@ -143,6 +161,7 @@ void BrushTool::commit(Stroke piece)
     const bool takesBack = m_opposite != (m_sign.sign == Sign::Subtract);
     const QString what = m_sign.sign == Sign::OnlyInside ? tr("Brush, only inside")
                          : m_sign.sign == Sign::Fuzz     ? tr("Fuzz marked")
+                         : m_sign.sign == Sign::Spill    ? tr("Spill marked")
                          : takesBack                     ? tr("Brush, taken back")
                                                          : tr("Brush, added");
     m_session.commitLive(continues ? what + tr(" (went on)") : what);

@@ -38,6 +38,8 @@ public:
     /// Esc: the stroke since the last piece is dropped.
     void drop() override;
     bool isBusy() const override { return m_painter != nullptr; }
+    /// A stroke that marks places changes nothing yet: it is drawn itself.
+    void paintMarks(QPainter &painter, const ViewTransform &view) const override;
     /// Forgets where the last stroke ended (another photo).
     void reset() override;
 
@@ -54,8 +56,9 @@ private:
     Tip m_tip;
     float m_strictness = 0.5F;
     float m_steadiness = 0;
-    StrokePoint m_hand;  ///< where the pointer is
-    StrokePoint m_drawn; ///< where the line is
+    std::vector<StrokePoint> m_drawnSoFar; ///< since the press
+    StrokePoint m_hand;                    ///< where the pointer is
+    StrokePoint m_drawn;                   ///< where the line is
 
     std::unique_ptr<StrokePainter> m_painter;
     BrushPlanes m_planes;

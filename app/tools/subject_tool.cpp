@@ -20,6 +20,19 @@ QImage toImage(const NetPicture &picture)
         .copy();
 }
 
+QPainterPath toPath(const std::vector<EdgeLine> &lines)
+{
+    QPainterPath path;
+    for (const EdgeLine &line : lines) {
+        QPolygonF polygon;
+        for (const EdgePoint &point : line.points)
+            polygon << QPointF(double(point.x), double(point.y));
+        path.addPolygon(polygon);
+        path.closeSubpath();
+    }
+    return path;
+}
+
 QRectF boxOf(const FoundSubject &found, const ViewTransform &view)
 {
     return {view.toWidget({double(found.box.x0), double(found.box.y0)}),
@@ -36,8 +49,12 @@ SubjectTool::SubjectTool(Session &session, const ToolSign &sign, Jobs &jobs, QOb
 void SubjectTool::takenUp()
 {
     const auto levels = m_session.levels();
-    if (!m_session.hasPhoto() || (m_state != State::NotLooked && m_photo == levels->content()))
+    if (!m_session.hasPhoto())
         return;
+    if (m_state != State::NotLooked && m_photo == levels->content()) {
+        traceFrom(0); // goes on
+        return;
+    }
     m_photo = levels->content();
     m_offers.clear();
     m_lit = -1;
@@ -63,7 +80,7 @@ void SubjectTool::lookOver()
             }
             for (FoundSubject &each : *found) {
                 QImage picture = toImage(readNetPicture(*levels, each.box, kPictureEdge));
-                look.offers.append({std::move(each), std::move(picture)});
+                look.offers.append({std::move(each), std::move(picture), {}});
             }
             return look;
         },
@@ -77,7 +94,36 @@ void SubjectTool::lookOver()
             m_offers = look.offers;
             Q_EMIT offersChanged();
             Q_EMIT marksChanged();
+            traceFrom(0);
         });
+}
+
+void SubjectTool::traceFrom(int offer)
+{
+    m_trace.request_stop();
+    while (offer < m_offers.size() && !m_offers[offer].outline.isEmpty())
+        ++offer;
+    if (offer >= m_offers.size() || isAnswering())
+        return;
+    m_trace = m_jobs.start(
+        {},
+        [levels = m_session.levels(), found = m_offers[offer].found](const Run &run) {
+            return outlineOf(*levels, found, run);
+        },
+        [this, offer, photo = m_photo](const Result<std::vector<EdgeLine>> &lines) {
+            if (photo != m_photo || (!lines && lines.error().kind == ErrorKind::Cancelled))
+                return;
+            if (lines)
+                m_offers[offer].outline = toPath(*lines);
+            Q_EMIT marksChanged();
+            traceFrom(offer + 1);
+        });
+}
+
+void SubjectTool::reset()
+{
+    m_trace.request_stop();
+    RegionTool::reset();
 }
 
 bool SubjectTool::showsOffers() const
@@ -91,9 +137,12 @@ int SubjectTool::offerAt(const PointerEvent &event) const
     size_t least = SIZE_MAX;
     for (int i = 0; i < m_offers.size(); ++i) {
         const FoundSubject &found = m_offers[i].found;
+        const QPainterPath &outline = m_offers[i].outline;
         const Rect &box = found.box;
-        const bool holds = event.point.x >= float(box.x0) && event.point.x < float(box.x1) &&
-                           event.point.y >= float(box.y0) && event.point.y < float(box.y1);
+        const QPointF at(double(event.point.x), double(event.point.y));
+        const bool holds = outline.isEmpty()
+                               ? QRectF(box.x0, box.y0, box.width(), box.height()).contains(at)
+                               : outline.contains(at);
         if (found.group != SubjectGroup::Main && holds && box.area() < least) {
             least = box.area();
             best = i;
@@ -151,6 +200,7 @@ void SubjectTool::takeNext()
 {
     if (m_queue.isEmpty())
         return;
+    m_trace.request_stop();
     const FoundSubject found = m_offers[m_queue.takeFirst()].found;
     m_note = {found.word, found.ovals, {}};
     light(-1);
@@ -165,6 +215,7 @@ void SubjectTool::takeNext()
 void SubjectTool::landed()
 {
     takeNext();
+    traceFrom(0);
 }
 
 void SubjectTool::drop()
@@ -175,6 +226,7 @@ void SubjectTool::drop()
 
 void SubjectTool::begins(const RegionStep *selected)
 {
+    m_trace.request_stop(); // what is asked for comes first
     m_note = selected && selected->note() ? *selected->note() : SubjectNote{};
 }
 
@@ -197,7 +249,7 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
 {
     if (!m_queue.isEmpty() || !showsOffers()) {
         if (m_lit >= 0)
-            drawThreadBox(painter, boxOf(m_offers[m_lit].found, view), 6);
+            paintOffer(painter, view, m_lit);
         RegionTool::paintMarks(painter, view);
         return;
     }
@@ -205,21 +257,33 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     const Keep *keep = m_session.keep();
     const bool hasWork = keep && !keep->steps.empty();
     for (int i = 0; i < m_offers.size(); ++i) {
-        const FoundSubject &found = m_offers[i].found;
-        const bool isLit = i == m_lit;
-        if (!isLit && (hasWork || found.group == SubjectGroup::Main))
-            continue;
-        const QRectF box = boxOf(found, view);
-        if (isLit) {
-            drawThreadBox(painter, box, 6);
-            continue;
-        }
-        painter.setBrush(Qt::NoBrush);
-        for (const QColor &colour : {QColor(20, 16, 10, 130), QColor(0xFF, 0xF4, 0xDC, 200)}) {
-            painter.setPen(QPen(colour, colour.red() > 100 ? 1.0 : 3.0));
-            painter.drawRoundedRect(box, 6, 6);
-        }
+        const bool isMain = m_offers[i].found.group == SubjectGroup::Main;
+        if (i == m_lit || !(hasWork || isMain))
+            paintOffer(painter, view, i);
     }
+}
+
+void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int offer) const
+{
+    const auto &[found, picture, outline] = m_offers[offer];
+    const bool isLit = offer == m_lit;
+    const QRectF box = boxOf(found, view);
+    if (outline.isEmpty() && isLit) {
+        drawThreadBox(painter, box, 6);
+        return;
+    }
+    QPainterPath path;
+    if (outline.isEmpty()) {
+        path.addRoundedRect(box, 6, 6);
+    } else {
+        const double scale = view.logicalScale();
+        const QPointF origin = view.toWidget({0, 0});
+        path = QTransform(scale, 0, 0, scale, origin.x(), origin.y()).map(outline);
+    }
+    if (isLit)
+        painter.fillPath(path, QColor(0xFF, 0xF4, 0xDC, 50));
+    painter.strokePath(path, QPen(QColor(20, 16, 10, 130), isLit ? 4.5 : 3.0));
+    painter.strokePath(path, QPen(QColor(0xFF, 0xF4, 0xDC, isLit ? 255 : 200), isLit ? 2.2 : 1.0));
 }
 
 } // namespace buttonhole::app

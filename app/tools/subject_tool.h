@@ -5,6 +5,7 @@
 #include "tools/region_tool.h"
 
 #include <QImage>
+#include <QPainterPath>
 
 namespace buttonhole::app
 {
@@ -34,6 +35,7 @@ public:
     void hover(const PointerEvent &event) override;
     void release() override;
     void drop() override;
+    void reset() override;
     void takenUp() override;
     void paintMarks(QPainter &painter, const ViewTransform &view) const override;
 
@@ -41,6 +43,7 @@ public:
     struct Offer {
         FoundSubject found;
         QImage picture;
+        QPainterPath outline; ///< px of the photo; empty until it was traced
     };
     enum class State { NotLooked, Looking, Looked, Failed };
     State state() const { return m_state; }
@@ -65,8 +68,11 @@ protected:
 
 private:
     void lookOver();
+    /// Traces the offers in the background, one after the other.
+    void traceFrom(int offer);
     void takeNext();
     bool showsOffers() const;
+    void paintOffer(QPainter &painter, const ViewTransform &view, int offer) const;
     /// The smallest offer that holds a place; -1: none. The main subject is in the tray only.
     int offerAt(const PointerEvent &event) const;
 
@@ -77,6 +83,7 @@ private:
     QList<Offer> m_offers;
     QString m_problem;
     QList<int> m_queue; ///< offers still to be taken
+    std::stop_source m_trace;
     int m_lit = -1;
     int m_pressed = -1; ///< the offer under a press with Shift
 };

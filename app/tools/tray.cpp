@@ -97,9 +97,11 @@ void Tray::addSigns(QHBoxLayout *row)
     const std::tuple<QString, QString> signs[] = {
         {tr("add"), tr("Bring colour back (A; with Ctrl held, take it away)")},
         {tr("subtract"), tr("Take colour away (S; with Ctrl held, bring it back)")},
-        {tr("only inside"), tr("Keep colour only where this step is (D)")},
+        {tr("inside"), tr("Keep colour only where this step is (D)")},
         {tr("fuzz"), tr("Mark hair, fuzz or grass along the edge: the soft edge reaches three "
-                        "times as far there (G)")}};
+                        "times as far there (G)")},
+        {tr("spill"), tr("Mark where another colour has spilt onto the keep: it takes the colour "
+                         "of what is kept round about (F)")}};
     auto *group = new QButtonGroup(this);
     for (const auto &[text, help] : signs) {
         auto *button = new QToolButton(this);

@@ -118,6 +118,7 @@ void MainWindow::connectActions()
     on("sign-subtract", [this] { m_toolbox.setSign(Sign::Subtract); });
     on("sign-inside", [this] { m_toolbox.setSign(Sign::OnlyInside); });
     on("sign-fuzz", [this] { m_toolbox.setSign(Sign::Fuzz); });
+    on("sign-spill", [this] { m_toolbox.setSign(Sign::Spill); });
     on("smaller", [this] {
         if (!m_toolbox.current().resize(false))
             changeTip(1 / 1.15F, 0);

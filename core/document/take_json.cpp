@@ -97,6 +97,7 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
     keep.specksPx = in.value("specksPx", 0.0F);
     keep.holesPx = in.value("holesPx", 0.0F);
     keep.softEdgePx = in.value("softEdgePx", 0.0F);
+    keep.softEdgeFound = in.value("softEdgeFound", false);
     keep.spill = in.value("spill", 0.0F);
     keep.growPx = in.value("growPx", 0.0F);
     keep.featherPx = in.value("featherPx", 0.0F);
@@ -115,8 +116,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
         keep.steps.push_back(std::move(*step));
     }
     keep.extraJson =
-        extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx", "spill",
-                     "growPx", "featherPx", "invert", "look", "steps"});
+        extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx",
+                     "softEdgeFound", "spill", "growPx", "featherPx", "invert", "look", "steps"});
     return keep;
 }
 
@@ -154,12 +155,18 @@ Result<Take> readTake(const json &in, MaskReader &reader)
 }
 
 /// The first version knew no grey but luminance, the second no keep but its steps and strength, the
-/// third no cleaning, no soft edge, no spill, no fuzz and no step that acts inside another.
+/// third no cleaning, no soft edge, no spill, no fuzz and no step that acts inside another, the
+/// fourth no width found and no marks of spill.
 int firstReader(const Take &take)
 {
     const auto isNew = [](const Step &step) {
         return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
     };
+    for (const Keep &keep : take.keeps)
+        if (keep.softEdgeFound ||
+            std::any_of(keep.steps.begin(), keep.steps.end(),
+                        [](const Step &step) { return step.sign == Sign::Spill; }))
+            return 5;
     for (const Keep &keep : take.keeps)
         if (keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0 ||
             std::any_of(keep.steps.begin(), keep.steps.end(), isNew))
@@ -191,6 +198,8 @@ json takeToJson(const Take &take, MaskWriter *writer)
             one["holesPx"] = keep.holesPx;
         if (keep.softEdgePx != 0)
             one["softEdgePx"] = keep.softEdgePx;
+        if (keep.softEdgeFound)
+            one["softEdgeFound"] = true;
         if (keep.spill != 0)
             one["spill"] = keep.spill;
         if (keep.growPx != 0)

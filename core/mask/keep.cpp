@@ -56,31 +56,21 @@ void cleanedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPar
 /// 255 where steps mark fuzz.
 cv::Mat1b fuzzOf(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area)
 {
-    cv::Mat1b out = cv::Mat1b::zeros(area.height(), area.width());
-    std::vector<uint16_t> limits(2 * area.area());
-    for (const Step &step : keep.steps) {
-        if (!step.on || step.sign != Sign::Fuzz || !step.shape->isUnderstood())
-            continue;
-        if (step.shape->coverage(levels, level, area, limits.data(), limits.data() + area.area()) ==
-            StepShape::Effect::None)
-            continue;
-        const cv::Mat lo(out.size(), CV_16UC1, limits.data());
-        out |= lo >= 32768;
-    }
-    return out;
+    cv::Mat marked(area.height(), area.width(), CV_16UC1);
+    markedPart(levels, keep, Sign::Fuzz, level, area, marked.ptr<uint16_t>());
+    return marked >= 32768;
 }
 
 /// Cleaned, its edge made soft where the photo is.
 void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
                   const FoldedSource &folded)
 {
-    const float band = keep.softBandPx() / float(1 << level);
-    if (band < kLeastBand) {
+    const EdgeBand band = keep.softBand(level);
+    if (band.reach() < kLeastBand) {
         cleanedMask(levels, keep, level, out, folded);
         return;
     }
-    const bool hasFuzz = keep.hasFuzz();
-    MaskPart part(widened(out.area, softEdgeMargin(band, hasFuzz), levels.rectOf(level)));
+    MaskPart part(widened(out.area, softEdgeMargin(band), levels.rectOf(level)));
     cleanedMask(levels, keep, level, part, folded);
     const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
     if (*least < 32768 && *most >= 32768) { // there is an edge
@@ -89,7 +79,7 @@ void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPa
         mat.convertTo(mask, CV_32F, 1.0 / 65535);
         softenEdge(readLab(levels, level, part.area), mask,
                    {band,
-                    hasFuzz ? fuzzOf(levels, keep, level, part.area) : cv::Mat1b(),
+                    band.hasWide ? fuzzOf(levels, keep, level, part.area) : cv::Mat1b(),
                     {part.area.x0, part.area.y0},
                     cv::Rect(out.area.x0 - part.area.x0, out.area.y0 - part.area.y0,
                              out.area.width(), out.area.height())})
@@ -151,22 +141,18 @@ const Step *Keep::findStep(uint64_t stepId) const
     return it == steps.end() ? nullptr : &*it;
 }
 
-bool Keep::hasFuzz() const
+bool Keep::hasMarks(Sign sign) const
 {
-    return std::any_of(steps.begin(), steps.end(), [](const Step &step) {
-        return step.on && step.sign == Sign::Fuzz && step.shape->isUnderstood();
+    return std::any_of(steps.begin(), steps.end(), [&](const Step &step) {
+        return step.on && step.sign == sign && step.shape->isUnderstood();
     });
 }
 
-float Keep::softBandPx() const
+EdgeBand Keep::softBand(int level) const
 {
     constexpr float kUsualPx = 6;
-    return softEdgePx > 0 ? softEdgePx : hasFuzz() ? kUsualPx : 0;
-}
-
-float Keep::softReachPx() const
-{
-    return softEdgeReach(softBandPx(), hasFuzz());
+    const float px = softEdgePx > 0 ? softEdgePx : hasFuzz() ? kUsualPx : 0;
+    return {px / float(1 << level), softEdgeFound, hasFuzz()};
 }
 
 bool Keep::needsLevels() const
@@ -178,15 +164,16 @@ bool Keep::needsLevels() const
 
 bool hasDraft(const Keep &keep)
 {
-    return keep.isCleaned() || keep.softBandPx() > 0 || keep.spill > 0;
+    return keep.isCleaned() || !keep.softBand().isNone() || keep.spillShare() > 0;
 }
 
 Keep draftOf(const Keep &keep)
 {
     Keep out = keep;
     out.specksPx = out.holesPx = out.softEdgePx = out.spill = 0;
+    out.softEdgeFound = false;
     for (Step &step : out.steps)
-        step.on = step.on && step.sign != Sign::Fuzz;
+        step.on = step.on && !isMark(step.sign);
     return out;
 }
 
@@ -210,8 +197,8 @@ int reachPx(const Keep &keep)
         return 0;
     // Feathering on a coarser level reads whole pixels of it.
     const int cleaned = keep.isCleaned() ? int(keep.specksPx + keep.holesPx) + 2 : 0;
-    const float band = keep.softBandPx();
-    const int softened = band > 0 ? softEdgeMargin(band, keep.hasFuzz()) : 0;
+    const EdgeBand band = keep.softBand();
+    const int softened = band.isNone() ? 0 : softEdgeMargin(band);
     return cleaned + softened + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
 }
 
@@ -223,7 +210,7 @@ void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
     std::vector<uint16_t> limits;
     std::vector<uint16_t> before;
     for (const Step &step : keep.steps) {
-        if (!step.on || !step.shape->isUnderstood() || step.sign == Sign::Fuzz)
+        if (!step.on || !step.shape->isUnderstood() || isMark(step.sign))
             continue;
         limits.resize(2 * n);
         const auto effect =
@@ -241,7 +228,7 @@ uint64_t foldedContent(const Keep &keep)
 {
     uint64_t content = 0;
     for (const Step &step : keep.steps)
-        if (step.on && step.shape->isUnderstood()) {
+        if (step.on && step.shape->isUnderstood() && step.sign != Sign::Spill) {
             content =
                 joinedContent(joinedContent(content, step.shape->content()), uint64_t(step.sign));
             if (step.insideOf == Step::kAnywhere)
@@ -280,12 +267,33 @@ void shapedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
             out[i] = uint16_t(65535 - out[i]);
 }
 
+bool markedPart(const PhotoLevels &levels, const Keep &keep, Sign sign, int level, const Rect &area,
+                uint16_t *out)
+{
+    const size_t n = area.area();
+    std::fill_n(out, n, uint16_t(0));
+    bool any = false;
+    std::vector<uint16_t> limits;
+    for (const Step &step : keep.steps) {
+        if (!step.on || step.sign != sign || !step.shape->isUnderstood())
+            continue;
+        limits.resize(2 * n);
+        if (step.shape->coverage(levels, level, area, limits.data(), limits.data() + n) ==
+            StepShape::Effect::None)
+            continue;
+        any = true;
+        for (size_t i = 0; i < n; ++i)
+            out[i] = std::max(out[i], limits[i]);
+    }
+    return any;
+}
+
 uint64_t shapedContent(const Keep &keep)
 {
     return joinedContent(
         joinedContent(foldedContent(keep),
                       {keep.specksPx, keep.holesPx, keep.softEdgePx, keep.growPx, keep.featherPx}),
-        uint64_t(keep.invert));
+        uint64_t(keep.invert) + 2 * uint64_t(keep.softEdgeFound));
 }
 
 void applyStrength(float strength, uint16_t *mask, size_t n)

@@ -2,6 +2,7 @@
 
 #include "colour/colour_look.h"
 #include "mask/step.h"
+#include "matting/edge_band.h"
 
 namespace buttonhole
 {
@@ -17,24 +18,27 @@ struct Keep {
     float holesPx = 0;     ///< holes up to this long are filled
     float softEdgePx = 0;  ///< to either side of the edge coverage is found from the photo, 0 (off)
                            ///< ..kMostSoftEdgePx
-    float growPx = 0;      ///< px of the photo, -kMostGrowPx..kMostGrowPx; negative shrinks
-    float featherPx = 0;   ///< px of the photo, standard deviation, 0..kMostFeatherPx
-    float spill = 0;       ///< 0..1: how much edges take the subject's own colour
-    bool invert = false;   ///< everything but what the steps gather
+    bool softEdgeFound = false; ///< that far as the photo's own edge is blurred instead
+    float growPx = 0;           ///< px of the photo, -kMostGrowPx..kMostGrowPx; negative shrinks
+    float featherPx = 0;        ///< px of the photo, standard deviation, 0..kMostFeatherPx
+    float spill = 0; ///< 0..1: how much edges, and what is marked, take the subject's own colour
+    bool invert = false; ///< everything but what the steps gather
     ColourLook look;
     std::vector<Step> steps;
     std::string extraJson; ///< members from a newer version, kept as they are
 
     const Step *findStep(uint64_t stepId) const;
-    bool hasFuzz() const;
-    /// What the soft edge reaches, px of the photo: fuzz has one even where none was set.
-    float softBandPx() const;
-    /// How far from the edge coverage may become fractional by it, px of the photo.
-    float softReachPx() const;
+    /// Steps that are on mark places of that kind.
+    bool hasMarks(Sign sign) const;
+    bool hasFuzz() const { return hasMarks(Sign::Fuzz); }
+    /// The soft edge, px of a level: fuzz has one even where none was set.
+    EdgeBand softBand(int level = 0) const;
+    /// How much of spilt colour is taken out: all, where places are marked and nothing was set.
+    float spillShare() const { return spill == 0 && hasMarks(Sign::Spill) ? 1 : spill; }
     /// The mask depends on more than what the steps say of the pixel.
     bool hasMargin() const
     {
-        return isCleaned() || softBandPx() > 0 || growPx != 0 || featherPx != 0;
+        return isCleaned() || !softBand().isNone() || growPx != 0 || featherPx != 0;
     }
     bool isCleaned() const { return specksPx > 0 || holesPx > 0; }
     /// Needs a photo's smaller levels, not level 0 alone.
@@ -73,6 +77,9 @@ using FoldedSource = std::function<void(int level, const Rect &area, uint16_t *o
 void shapedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
                 uint16_t *out, const FoldedSource &folded);
 uint64_t shapedContent(const Keep &keep);
+/// What its marks of one kind cover, 0..65535, the greatest of them. @return false: nothing
+bool markedPart(const PhotoLevels &levels, const Keep &keep, Sign sign, int level, const Rect &area,
+                uint16_t *out);
 /// n mask values by the keep's strength, in place.
 void applyStrength(float strength, uint16_t *mask, size_t n);
 

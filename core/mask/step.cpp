@@ -36,7 +36,8 @@ constexpr StepKind kKinds[] = {
 constexpr std::pair<Sign, std::string_view> kSigns[] = {{Sign::Add, "add"},
                                                         {Sign::Subtract, "subtract"},
                                                         {Sign::OnlyInside, "only-inside"},
-                                                        {Sign::Fuzz, "fuzz"}};
+                                                        {Sign::Fuzz, "fuzz"},
+                                                        {Sign::Spill, "spill"}};
 
 } // namespace
 
@@ -51,7 +52,7 @@ Result<Sign> signFromWord(std::string_view word)
         if (name == word)
             return sign;
     return Error{ErrorKind::InvalidArgument, "sign \"" + std::string(word) + "\"",
-                 "add, subtract, only-inside or fuzz is expected"};
+                 "add, subtract, only-inside, fuzz or spill is expected"};
 }
 
 Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json,
@@ -76,7 +77,7 @@ void foldStep(Sign sign, StepShape::Effect effect, const uint16_t *lo, const uin
             mask[i] = effect == Effect::None ? uint16_t(0) : std::min(mask[i], lo[i]);
         return;
     }
-    if (effect == Effect::None || sign == Sign::Fuzz)
+    if (effect == Effect::None || isMark(sign))
         return;
     const bool adds = sign == Sign::Add;
     if (effect == Effect::Raises) {

@@ -17,11 +17,17 @@
 namespace buttonhole
 {
 
-/// How a step joins the mask made by the steps before it. Fuzz leaves the mask alone: where it is,
-/// the keep's soft edge reaches farther.
-enum class Sign { Add, Subtract, OnlyInside, Fuzz };
+/// How a step joins the mask made by the steps before it. Fuzz and Spill leave the mask alone, they
+/// mark places: where the keep's soft edge reaches farther, and where its pixels take the colour of
+/// what it keeps round about.
+enum class Sign { Add, Subtract, OnlyInside, Fuzz, Spill };
 
-std::string_view toWord(Sign sign); ///< "add", "subtract", "only-inside", "fuzz"
+constexpr bool isMark(Sign sign)
+{
+    return sign == Sign::Fuzz || sign == Sign::Spill;
+}
+
+std::string_view toWord(Sign sign); ///< "add", "subtract", "only-inside", "fuzz", "spill"
 Result<Sign> signFromWord(std::string_view word);
 
 /// Puts a step's rasters into a file being written; gives what to note in the JSON.

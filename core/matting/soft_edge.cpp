@@ -1,5 +1,7 @@
 #include "matting/soft_edge.h"
 
+#include "matting/edge_width.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <array>
@@ -10,7 +12,6 @@ namespace buttonhole
 namespace
 {
 
-constexpr float kWider = 3; ///< how much farther a wide band reaches
 constexpr int kRays = 8;
 constexpr int kLongestRay = 4;         ///< times the band
 constexpr float kSecond = 2.0F / 3.0F; ///< the second band's share of the first
@@ -35,9 +36,11 @@ cv::Rect grown(const cv::Rect &part, int by, const cv::Size &size)
 class BandMatting
 {
 public:
-    BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
-        : m_lab(lab), m_mask(mask), m_origin(edge.origin), m_band(edge.bandPx),
-          m_reach(int(softEdgeReach(edge.bandPx, !edge.wide.empty()))),
+    /// @param share of the band that is open
+    BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share)
+        : m_lab(lab), m_mask(mask), m_origin(edge.origin),
+          m_leastPx(share * (edge.band.isFound ? 0 : edge.band.px)),
+          m_reach(int(share * edge.band.reach())),
           m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
         const cv::Mat1b inside = mask >= 0.5F;
@@ -46,9 +49,11 @@ public:
         cv::distanceTransform(inside, in, cv::DIST_L2, cv::DIST_MASK_5);
         cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
         m_depth = in - out;
-        m_open = cv::abs(m_depth) <= edge.bandPx;
+        const cv::Mat1f away = cv::abs(m_depth);
+        m_open = edge.band.isFound ? away <= share * foundWidth(lab, away)
+                                   : away <= share * edge.band.px;
         if (!edge.wide.empty())
-            m_open |= (cv::abs(m_depth) <= edge.bandPx * kWider) & edge.wide;
+            m_open |= (away <= share * EdgeBand::kWider * edge.band.px) & edge.wide;
         cv::blur(lab, m_calm, {3, 3});
         const cv::Rect open = cv::boundingRect(m_open(m_part));
         m_part =
@@ -111,7 +116,7 @@ private:
                     break;
                 if (m_open(py, px)) { // and so is all that is nearer than the band's end
                     constexpr float kSurely = 0.95F; // distances are right to a few percent
-                    step += std::max(1, int(kSurely * (m_band - std::abs(m_depth(py, px)))));
+                    step += std::max(1, int(kSurely * (m_leastPx - std::abs(m_depth(py, px)))));
                     continue;
                 }
                 if (m_depth(py, px) > 0)
@@ -241,7 +246,7 @@ private:
     const cv::Mat3f &m_lab;
     const cv::Mat1f &m_mask;
     const cv::Point m_origin;
-    const float m_band;
+    const float m_leastPx; ///< the band is nowhere narrower
     const int m_reach;
     cv::Rect m_part;   ///< where estimates are made: round what is open in what is wanted
     cv::Mat1f m_depth; ///< px into the mask, negative outside
@@ -252,7 +257,7 @@ private:
 /// Says whether the mask crosses a half where that matters to what is wanted.
 bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
 {
-    const float reach = softEdgeReach(edge.bandPx, !edge.wide.empty()) * (1 + kSecond);
+    const float reach = edge.band.reach() * (1 + kSecond);
     const cv::Rect near = grown(edge.wanted, int(std::ceil(reach)) + 2, mask.size());
     double least = 0;
     double most = 0;
@@ -262,15 +267,11 @@ bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
 
 } // namespace
 
-float softEdgeReach(float bandPx, bool hasWide)
+int softEdgeMargin(const EdgeBand &band)
 {
-    return bandPx * (hasWide ? kWider : 1);
-}
-
-int softEdgeMargin(float bandPx, bool hasWide)
-{
-    const float reach = softEdgeReach(bandPx, hasWide) * (1 + kSecond);
-    return int(std::ceil((kLongestRay + 1) * reach)) + 4 * kSmooth + 4;
+    const float reach = band.reach() * (1 + kSecond);
+    return int(std::ceil((kLongestRay + 1) * reach)) + 4 * kSmooth + 4 +
+           (band.isFound ? kFoundWidthMargin : 0);
 }
 
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
@@ -278,16 +279,13 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
     if (!hasEdge(mask, edge))
         return mask;
     // The edge is better known after once: what is sure is nearer to it.
-    SoftEdge again = edge;
-    again.bandPx *= kSecond;
     SoftEdge first = edge;
     if (!edge.wanted.empty()) {
-        const int looks =
-            int((kLongestRay + 1) * std::ceil(softEdgeReach(again.bandPx, !edge.wide.empty())));
+        const int looks = int((kLongestRay + 1) * std::ceil(kSecond * edge.band.reach()));
         first.wanted = grown(edge.wanted, looks + 2 * kSmooth + 2, lab.size());
     }
-    const cv::Mat1f once = BandMatting(lab, mask, first).solve();
-    return BandMatting(lab, once, again).solve();
+    const cv::Mat1f once = BandMatting(lab, mask, first, 1).solve();
+    return BandMatting(lab, once, edge, kSecond).solve();
 }
 
 } // namespace buttonhole

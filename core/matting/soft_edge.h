@@ -1,5 +1,7 @@
 #pragma once
 
+#include "matting/edge_band.h"
+
 #include <opencv2/core.hpp>
 
 namespace buttonhole
@@ -8,17 +10,14 @@ namespace buttonhole
 /// How a mask's edge is made soft. For .cpp files of the core only: OpenCV stays out of what
 /// others include.
 struct SoftEdge {
-    float bandPx = 6; ///< to either side of where the mask is a half, px of `lab`
-    cv::Mat1b wide;   ///< 255 where the band reaches three times as far; may be empty
+    EdgeBand band;    ///< in px of `lab`
+    cv::Mat1b wide;   ///< 255 where it is wide; empty: nowhere
     cv::Point origin; ///< of `lab` in the photo: parts come out as the whole does
     cv::Rect wanted;  ///< only this part of the answer is made, the rest only looked at; empty: all
 };
 
-/// How far from the edge coverage may become fractional, px.
-float softEdgeReach(float bandPx, bool hasWide);
-
 /// How far around a pixel softenEdge() looks, px.
-int softEdgeMargin(float bandPx, bool hasWide);
+int softEdgeMargin(const EdgeBand &band);
 
 /// Fractional coverage in a band round the mask's edge: how much of each pixel's colour is the
 /// subject's, judged by colours just inside and just outside; as crisp or as soft as the photo is

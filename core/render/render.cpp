@@ -73,12 +73,19 @@ struct Pass {
             linearRow(rgb, RowColour(), run, n);
             encode(run, n);
         }
-        if (!hasLooks(own, n))
+        const auto isOwn = [&](int i) {
+            return (own.owners && looks.has(own.owners[i])) ||
+                   (own.spill && own.spill->isPulled(own.row, i));
+        };
+        int first = 0;
+        while (first < n && !isOwn(first))
+            ++first;
+        if (first == n)
             return;
-        Run256 looked;
-        linearRow(rgb, own, looked, n);
-        encode(looked, n);
-        takeWhere(looked, run, n, [&](int i) { return looks.has(own.owners[i]); });
+        Run256 owned;
+        linearRow(rgb, own, owned, n);
+        encode(owned, n);
+        takeWhere(owned, run, n, isOwn);
     }
 
     bool hasLooks(const RowColour &own, int n) const

@@ -7,8 +7,9 @@ namespace buttonhole
 {
 
 /// The subject's own colour in its edge's partly covered pixels, where the background's has spilt
-/// in: for each keep that asks for it, the mean colour of what it covers fully near by. The pixel
-/// keeps its lightness, which is right as it is: the blend with grey takes colour's share of it.
+/// in, and in places marked by hand: for each keep that asks for it, the mean colour of what it
+/// covers fully near by and is not marked. The pixel keeps its lightness, which is right as it is:
+/// the blend with grey takes colour's share of it.
 /// Source: M. Forte, "Approximate fast foreground colour estimation", 2021: means of subject and
 /// background by normalised convolution, then what their mixture leaves unexplained.
 class Spill
@@ -19,11 +20,16 @@ public:
           const uint16_t *mask, const uint16_t *owner, StageCache *cache);
 
     bool isNowhere() const { return m_share.empty(); }
+    bool isPulled(int row, int x) const
+    {
+        return m_share[size_t(row) * size_t(m_width) + size_t(x)] > 0;
+    }
     /// Pulls OKLab's a and b of a row of the area to the subject's, L left alone.
     void apply(int row, int n, float *a, float *b) const;
 
     static bool isAsked(const Take &take);
-    /// How far around a pixel colours are gathered, px of the photo.
+    /// How far around a pixel colours are gathered, px of the photo; for edges alone, and for all.
+    static int edgeReachPx(const Keep &keep);
     static int reachPx(const Keep &keep);
 
 private:

@@ -1,6 +1,9 @@
 #include "subject/found_subjects.h"
 
 #include "subject/net_picture.h"
+#include "subject/subject_solver.h"
+
+#include <opencv2/imgproc.hpp>
 
 #include <cmath>
 #include <fstream>
@@ -157,6 +160,35 @@ Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const 
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "subjects", {}};
     return out;
+}
+
+Result<std::vector<EdgeLine>> outlineOf(const PhotoLevels &levels, const FoundSubject &found,
+                                        const Run &run)
+{
+    constexpr int kFineEdge = 1600; ///< px of the photo's long edge, fine enough to be pointed at
+    int level = 0;
+    while (level + 1 < levels.count() &&
+           std::max(levels.rectOf(level).x1, levels.rectOf(level).y1) > kFineEdge)
+        ++level;
+    RegionAsk ask;
+    ask.box = found.box;
+    const auto plane = SubjectSolver().solve(levels, ask, found.ovals, run, level);
+    if (!plane)
+        return plane.error();
+    const Rect area = levels.rectOf(level);
+    cv::Mat mask(area.height(), area.width(), CV_16UC1);
+    plane->readReduced(level, area, mask.ptr<uint16_t>(), size_t(area.width()));
+    cv::GaussianBlur(mask, mask, {0, 0}, 1); // the stairs of its pixels would show
+    cv::copyMakeBorder(mask, mask, 1, 1, 1, 1, cv::BORDER_CONSTANT); // lines close along the border
+    auto lines = traceEdge(mask.ptr<uint16_t>(), mask.cols, mask.rows);
+    std::erase_if(lines, [](const EdgeLine &line) {
+        constexpr size_t kSpeck = 24;
+        return line.points.size() < kSpeck;
+    });
+    for (EdgeLine &line : lines)
+        for (EdgePoint &point : line.points)
+            point = {(point.x - 1) * float(1 << level), (point.y - 1) * float(1 << level)};
+    return lines;
 }
 
 std::string groupWord(SubjectGroup group)

@@ -2,6 +2,7 @@
 
 #include "base/run.h"
 #include "io/photo_levels.h"
+#include "raster/edge_trace.h"
 
 #include <string>
 #include <vector>
@@ -24,6 +25,11 @@ struct FoundSubject {
 /// from a certainty of 0.40 on, the surest first, then faces and eyes.
 /// Errors: NotFound, Damaged (models); Cancelled.
 Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const Run &run = {});
+
+/// What would be kept of it, as closed lines in px of the photo, right to a few of them; empty
+/// where nothing would be. Errors: Cancelled.
+Result<std::vector<EdgeLine>> outlineOf(const PhotoLevels &levels, const FoundSubject &found,
+                                        const Run &run = {});
 
 /// "people", "animals"...
 std::string groupWord(SubjectGroup group);

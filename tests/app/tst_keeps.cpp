@@ -389,6 +389,53 @@ private Q_SLOTS:
         QVERIFY2(differing < 40, qPrintable(QString::number(differing))); // roundings of sums
     }
 
+    /// Spilt colour is marked with F: the stroke is seen while it is drawn, then does its work.
+    void spilledColourIsBrushedAway()
+    {
+        m_driver->canvas().restoreView(1, {720, 700});
+        m_driver->session().edit(QStringLiteral("all"), withKeep(take(), take().keeps[0].id,
+                                                                 [](Keep &k) { k.invert = true; }));
+        m_driver->settle();
+        m_driver->window().brush().setTip({40, 0, 1, 1, PressureSteers::Nothing});
+        m_driver->key(Qt::Key_F);
+        // Grass round about, and the cloth's red edge on it.
+        const QPointF edge(708, 700);
+        const QColor before = m_driver->colourAt(edge.x(), edge.y());
+        QTest::mousePress(&m_driver->canvas(), Qt::LeftButton, {},
+                          m_driver->at(edge.x(), edge.y()));
+        const QColor drawn = m_driver->colourAt(edge.x(), edge.y());
+        QVERIFY(drawn.lightness() > before.lightness() + 20);
+        QTest::mouseRelease(&m_driver->canvas(), Qt::LeftButton, {},
+                            m_driver->at(edge.x(), edge.y()));
+        m_driver->settle();
+        QVERIFY(take().keeps[0].hasMarks(Sign::Spill));
+        const QColor after = m_driver->colourAt(edge.x(), edge.y());
+        QVERIFY2(after.hsvHue() != before.hsvHue() &&
+                     std::abs(after.lightness() - before.lightness()) < 12,
+                 qPrintable(before.name() + after.name()));
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        m_driver->settle();
+        QCOMPARE(m_driver->colourAt(edge.x(), edge.y()), before);
+    }
+
+    void theSoftEdgeIsFoundBySharpness()
+    {
+        m_driver->window().brush().setTip({200, 0, 1, 1, PressureSteers::Nothing});
+        const QPointF cloth = clothPlace();
+        m_driver->paint({cloth, cloth + QPointF(1, 1)});
+        m_driver->session().select(keepLine(0));
+        QCheckBox *found = nullptr;
+        for (QCheckBox *box : m_driver->window().findChildren<QCheckBox *>())
+            if (box->text() == QStringLiteral("Soft edge by sharpness"))
+                found = box;
+        QVERIFY(found && found->isVisible() && !found->isChecked());
+        QTest::mouseClick(found, Qt::LeftButton, {}, {8, found->height() / 2});
+        QVERIFY(take().keeps[0].softEdgeFound);
+        QVERIFY(found->isChecked() && !slider("Soft edge")->isEnabled());
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(!take().keeps[0].softEdgeFound && slider("Soft edge")->isEnabled());
+    }
+
     void aKeepGrowsFeathersAndLooks()
     {
         m_driver->window().brush().setTip({200, 0, 1, 1, PressureSteers::Nothing});

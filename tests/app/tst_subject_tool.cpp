@@ -58,6 +58,21 @@ private Q_SLOTS:
         QCOMPARE(tool().state(), app::SubjectTool::State::Looked);
         QVERIFY(m_driver->canvas().hint().contains(QStringLiteral("Shift-drag a box")));
         QVERIFY(tool().offers().size() >= 3); // the main subject, a person, a face
+        // Outlines come in one after the other; then only what would be kept is pointed at.
+        QVERIFY(QTest::qWaitFor(
+            [this] {
+                return std::none_of(tool().offers().begin(), tool().offers().end(),
+                                    [](const auto &offer) { return offer.outline.isEmpty(); });
+            },
+            60000));
+        const auto person =
+            std::find_if(tool().offers().begin(), tool().offers().end(),
+                         [](const auto &offer) { return offer.found.word == "person"; });
+        QVERIFY(person->outline.contains({120, 300}));
+        const Rect &box = person->found.box;
+        m_driver->hover(box.x0 + 3, box.y0 + 3); // a corner of the box
+        QVERIFY(!person->outline.contains({box.x0 + 3.0, box.y0 + 3.0}));
+        QCOMPARE(tool().lit(), -1);
         m_driver->hover(120, 300);
         QVERIFY(tool().lit() >= 0);
         QCOMPARE(tool().offers()[tool().lit()].found.word, std::string("person"));

@@ -164,7 +164,7 @@ private Q_SLOTS:
     {
         const QString photo =
             QStringLiteral("/usr/lib/python3/dist-packages/skimage/data/astronaut.png");
-        const Answer answer = run({"subjects", photo});
+        const Answer answer = run({"subjects", photo, "--outlines"});
         QCOMPARE(answer.code, 0);
         const json found = parsed(answer.out);
         QCOMPARE(found.at(0).at("group").get<std::string>(), std::string("main subject"));
@@ -173,6 +173,11 @@ private Q_SLOTS:
         });
         QVERIFY(person != found.end());
         QVERIFY(person->at("certainty").get<double>() > 0.6);
+        const json &outlines = person->at("outlines");
+        double lowest = 0;
+        for (const json &point : outlines.at(0))
+            lowest = std::max(lowest, point.at(1).get<double>());
+        QVERIFY2(outlines.at(0).size() > 100 && lowest > 480, qPrintable(QString::number(lowest)));
         const json take{{"format", "buttonhole-take"},
                         {"keeps",
                          {{{"name", "Pilot"},

@@ -87,6 +87,17 @@ private Q_SLOTS:
         in["keeps"][0]["steps"].push_back(second);
         const json out = takeToJson(*read(in), nullptr);
         QCOMPARE(out.at("readableFrom").get<int>(), 4);
+        json newer = in;
+        newer["keeps"][0]["softEdgeFound"] = true;
+        const auto found = read(newer);
+        QVERIFY(found && found->keeps[0].softEdgeFound);
+        QCOMPARE(takeToJson(*found, nullptr).at("readableFrom").get<int>(), 5);
+        QCOMPARE(takeToJson(*found, nullptr).at("keeps")[0].at("softEdgeFound").get<bool>(), true);
+        newer = in;
+        newer["keeps"][0]["steps"][1]["sign"] = "spill";
+        const auto marked = read(newer);
+        QVERIFY(marked && marked->keeps[0].steps[1].sign == Sign::Spill);
+        QCOMPARE(takeToJson(*marked, nullptr).at("readableFrom").get<int>(), 5);
         const auto take = read(out);
         QVERIFY(take);
         const Keep &keep = take->keeps[0];

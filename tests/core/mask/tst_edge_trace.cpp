@@ -1,4 +1,4 @@
-#include "mask/edge_trace.h"
+#include "raster/edge_trace.h"
 
 #include "registry.h"
 

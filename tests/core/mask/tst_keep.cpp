@@ -295,6 +295,20 @@ private Q_SLOTS:
         QVERIFY(row(400)[200] == 65535); // fuzz itself adds nothing, and takes nothing
         QVERIFY(row(400)[500] == 0);
         std::swap(keep, marked);
+        // By sharpness: far where it is blurred, a pixel or two where it is crisp.
+        Keep byPhoto = keep;
+        byPhoto.softEdgePx = 0;
+        byPhoto.softEdgeFound = true;
+        std::swap(keep, byPhoto);
+        const auto fractional = [&](int y) {
+            const auto values = row(y);
+            return std::count_if(values.begin(), values.end(),
+                                 [](uint16_t v) { return v > 3000 && v < 62000; });
+        };
+        QVERIFY2(fractional(150) >= 8, qPrintable(QString::number(fractional(150))));
+        QVERIFY2(fractional(400) <= 2, qPrintable(QString::number(fractional(400))));
+        QVERIFY(row(150)[280] > 65000 && row(150)[330] < 500);
+        std::swap(keep, byPhoto);
         const auto alike = row(560);
         QVERIFY(alike[295] > 60000 && alike[313] < 6000);
         // Parts are the whole, but for how sums of fractions round.

@@ -407,6 +407,45 @@ private Q_SLOTS:
         }
     }
 
+    void markedSpillTakesTheColourRoundAbout()
+    {
+        // A blue cloth, all of it kept, a yellow cast on a part of it.
+        constexpr int kSide = 300;
+        const auto isCast = [](int x, int y) { return x >= 150 && x < 190 && y >= 100 && y < 140; };
+        const auto levels = test::levelsOf(kSide, kSide, [&](int x, int y) {
+            return isCast(x, y) ? std::array{120, 120, 110} : std::array{60, 80, 170 + y % 3};
+        });
+        Take take = test::makePaintedTake(
+            kSide, kSide, {test::makeStroke({80, 0, 1, 1, PressureSteers::Nothing}, {{170, 120}})});
+        take.keeps[0].steps[0].sign = Sign::Spill;
+        take.keeps[0].invert = true;
+        take.keeps[0].steps[0].on = false;
+        const Rect all{0, 0, kSide, kSide};
+        const Picture plain = render16(*levels, take, View::Result, all);
+        take.keeps[0].steps[0].on = true;
+        const Picture marked = render16(*levels, take, View::Result, all);
+        const auto blueness = [](const Picture &picture, int x, int y) {
+            return int(picture.at(x, y, 2)) - int(picture.at(x, y, 0));
+        };
+        QVERIFY(blueness(plain, 170, 120) < 0);
+        QVERIFY2(blueness(marked, 170, 120) > 15000,
+                 qPrintable(QString::number(blueness(marked, 170, 120))));
+        for (const int x : {20, 110, 230})
+            for (int c = 0; c < 3; ++c)
+                QCOMPARE(marked.at(x, 120, c), plain.at(x, 120, c));
+        take.keeps[0].spill = 0.5F; // is for what is marked as well
+        const Picture half = render16(*levels, take, View::Result, all);
+        QVERIFY(blueness(half, 170, 120) > blueness(plain, 170, 120) + 3000);
+        QVERIFY(blueness(half, 170, 120) < blueness(marked, 170, 120) - 3000);
+        // Parts are the whole.
+        const Rect part{140, 90, 200, 150};
+        const Picture some = render16(*levels, take, View::Result, part);
+        for (int y = part.y0; y < part.y1; ++y)
+            for (int x = part.x0; x < part.x1; ++x)
+                QVERIFY(std::abs(int(some.at(x - part.x0, y - part.y0, 2)) -
+                                 int(half.at(x, y, 2))) <= 2);
+    }
+
     void keptColourIsThatOfTheMask()
     {
         auto photo = std::make_shared<Photo>();
