@@ -39,7 +39,7 @@ cv::Mat1f shareInFrame(const Frame &frame, const PhotoPoint &centre, float radiu
     cv::rectangle(middleOfTip, {at.x - radius, at.y - radius}, {at.x + radius, at.y + radius}, 255,
                   cv::FILLED);
     const float texture = textureUnder(frame.lab, middleOfTip, kMostTexture);
-    cost = geodesicDistance(frame.lab, cost, texture, kPerPx);
+    cost = GeodesicSteps(frame.lab, texture, kPerPx).distance(cost);
     const Rest rest = restingCost(frame.lab, cost, {}, {0.02F, kMost, double(cost.total())});
     const float limit = rest.standsOut < kStandsOut
                             ? std::max(rest.cost, kFree * (1.5F - strictness))

@@ -37,40 +37,68 @@ struct EdgePart {
     cv::Mat1f contrast; ///< between the local colours, OKLab
 };
 
-/// The mean colour of the pixels in `mask`, within kAround; and how many there are.
-cv::Mat3f localMean(const cv::Mat3f &lab, const cv::Mat1b &mask, cv::Mat1f &weight)
+/// The mean colour of the pixels in a mask, within kAround of each place. They change slowly: kept
+/// at a quarter of the size.
+class LocalMean
 {
-    const cv::Size size(2 * kAround + 1, 2 * kAround + 1);
-    cv::Mat1f ones;
-    mask.convertTo(ones, CV_32F, 1.0 / 255);
-    cv::boxFilter(ones, weight, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
-    cv::Mat3f masked(lab.size(), cv::Vec3f());
-    lab.copyTo(masked, mask);
-    cv::Mat3f sum;
-    cv::boxFilter(masked, sum, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
-    for (int y = 0; y < sum.rows; ++y)
-        for (int x = 0; x < sum.cols; ++x)
-            sum(y, x) *= 1 / std::max(weight(y, x), 1e-6F);
-    return sum;
-}
+public:
+    LocalMean(const cv::Mat3f &lab, const cv::Mat1b &mask)
+    {
+        const cv::Size small((lab.cols + kCell - 1) / kCell, (lab.rows + kCell - 1) / kCell);
+        m_sum = cv::Mat4f(small, cv::Vec4f());
+        constexpr int kEvery = 2; // many hundreds are left to take the mean of
+        for (int y = 0; y < lab.rows; y += kEvery)
+            for (int x = 0; x < lab.cols; x += kEvery)
+                if (mask(y, x)) {
+                    const cv::Vec3f &c = lab(y, x);
+                    m_sum(y / kCell, x / kCell) += cv::Vec4f(c[0], c[1], c[2], 1);
+                }
+        const cv::Size window(2 * kAround / kCell + 1, 2 * kAround / kCell + 1);
+        cv::boxFilter(m_sum, m_sum, CV_32F, window, {-1, -1}, false, cv::BORDER_CONSTANT);
+    }
+
+    /// @return false: there is nothing near by
+    bool read(int x, int y, cv::Vec3f &mean) const
+    {
+        const float sx = std::clamp((float(x) + 0.5F) / kCell - 0.5F, 0.0F, float(m_sum.cols - 1));
+        const float sy = std::clamp((float(y) + 0.5F) / kCell - 0.5F, 0.0F, float(m_sum.rows - 1));
+        const int x0 = int(sx);
+        const int y0 = int(sy);
+        const int x1 = std::min(x0 + 1, m_sum.cols - 1);
+        const int y1 = std::min(y0 + 1, m_sum.rows - 1);
+        const float u = sx - float(x0);
+        const float v = sy - float(y0);
+        const cv::Vec4f sum = (m_sum(y0, x0) * (1 - u) + m_sum(y0, x1) * u) * (1 - v) +
+                              (m_sum(y1, x0) * (1 - u) + m_sum(y1, x1) * u) * v;
+        constexpr float kOne = 0.5F;
+        if (sum[3] < kOne)
+            return false;
+        mean = cv::Vec3f(sum[0], sum[1], sum[2]) / sum[3];
+        return true;
+    }
+
+private:
+    static constexpr int kCell = 4; ///< px
+    cv::Mat4f m_sum;                ///< OKLab, and how many
+};
 
 /// Fills share and contrast: each pixel as a mixture of the colours just inside and just outside.
 void unmix(EdgePart &part, const cv::Mat1b &surelyIn, const cv::Mat1b &surelyOut)
 {
-    cv::Mat1f nIn;
-    cv::Mat1f nOut;
-    const cv::Mat3f in = localMean(part.lab, surelyIn, nIn);
-    const cv::Mat3f out = localMean(part.lab, surelyOut, nOut);
+    const LocalMean inside(part.lab, surelyIn);
+    const LocalMean outside(part.lab, surelyOut);
     part.share = cv::Mat1f(part.lab.size(), 0.5F);
     part.contrast = cv::Mat1f::zeros(part.lab.size());
     for (int y = 0; y < part.lab.rows; ++y)
         for (int x = 0; x < part.lab.cols; ++x) {
-            if (part.open(y, x) == 0 || nIn(y, x) <= 0 || nOut(y, x) <= 0)
+            cv::Vec3f in;
+            cv::Vec3f out;
+            if (part.open(y, x) == 0 || !inside.read(x, y, in) || !outside.read(x, y, out))
                 continue;
-            const cv::Vec3f axis = in(y, x) - out(y, x);
+            const cv::Vec3f axis = in - out;
             const float length = axis.dot(axis);
-            part.share(y, x) = std::clamp(
-                (part.lab(y, x) - out(y, x)).dot(axis) / std::max(length, 1e-6F), 0.0F, 1.0F);
+            part.share(y, x) =
+                std::clamp((part.lab(y, x) - out).dot(axis) / std::max(length, 1e-6F), 0.0F, 1.0F);
             part.contrast(y, x) = std::sqrt(length);
         }
 }

@@ -10,70 +10,83 @@ namespace buttonhole
 namespace
 {
 
-struct Sweep {
-    const cv::Mat3f &lab;
-    cv::Mat1f &out;
-    float ignored;
-    float perPx;
+constexpr float kDiagonal = 1.41421356F;
+constexpr float kMatters = 0.002F; // OKLab: less would be another round for nothing
 
-    float step(const cv::Vec3f &p, const cv::Vec3f &q) const
-    {
-        const cv::Vec3f d = p - q;
-        return std::max(0.0F, std::sqrt(d.dot(d)) - ignored);
-    }
-
-    /// One pass: rows in the order `down`, pixels in the order `right`; ways come from the row
-    /// before and from the pixel before.
-    bool pass(bool down, bool right) const
-    {
-        constexpr float kDiagonal = 1.41421356F;
-        constexpr float kMatters = 0.002F; // OKLab: less would be another round for nothing
-        bool changed = false;
-        const int dy = down ? -1 : 1;
-        const int dx = right ? -1 : 1;
-        for (int j = 0; j < lab.rows; ++j) {
-            const int y = down ? j : lab.rows - 1 - j;
-            const bool hasRow = j > 0;
-            for (int i = 0; i < lab.cols; ++i) {
-                const int x = right ? i : lab.cols - 1 - i;
-                const cv::Vec3f &p = lab(y, x);
-                float best = out(y, x);
-                const auto look = [&](int fromY, int fromX, float length) {
-                    const float start = out(fromY, fromX) + perPx * length;
-                    if (start < best)
-                        best = std::min(best, start + step(p, lab(fromY, fromX)) * length);
-                };
-                if (i > 0)
-                    look(y, x + dx, 1);
-                if (hasRow) {
-                    look(y + dy, x, 1);
-                    if (i > 0)
-                        look(y + dy, x + dx, kDiagonal);
-                    if (i + 1 < lab.cols)
-                        look(y + dy, x - dx, kDiagonal);
-                }
-                if (best < out(y, x)) {
-                    changed = changed || best < out(y, x) - kMatters;
-                    out(y, x) = best;
-                }
-            }
-        }
-        return changed;
-    }
-};
+/// Lowers `to` to at most `from` and a step. @return the greatest fall
+float lower(float &to, float from)
+{
+    const float fall = to - from;
+    to = std::min(to, from);
+    return fall;
+}
 
 } // namespace
 
-cv::Mat1f geodesicDistance(const cv::Mat3f &lab, cv::Mat1f seeds, float ignored, float perPx)
+GeodesicSteps::GeodesicSteps(const cv::Mat3f &lab, float ignored, float perPx)
+    : m_across(lab.size()), m_down(lab.size()), m_downRight(lab.size()), m_downLeft(lab.size())
 {
-    const Sweep sweep{lab, seeds, ignored, perPx};
+    const auto step = [&](const cv::Vec3f &p, const cv::Vec3f &q, float length) {
+        const cv::Vec3f d = p - q;
+        return (std::max(0.0F, std::sqrt(d.dot(d)) - ignored) + perPx) * length;
+    };
+    for (int y = 0; y < lab.rows; ++y) {
+        const cv::Vec3f *row = lab[y];
+        for (int x = 0; x + 1 < lab.cols; ++x)
+            m_across(y, x) = step(row[x], row[x + 1], 1);
+        if (y + 1 == lab.rows)
+            break;
+        const cv::Vec3f *next = lab[y + 1];
+        for (int x = 0; x < lab.cols; ++x) {
+            m_down(y, x) = step(row[x], next[x], 1);
+            if (x + 1 < lab.cols)
+                m_downRight(y, x) = step(row[x], next[x + 1], kDiagonal);
+            if (x > 0)
+                m_downLeft(y, x) = step(row[x], next[x - 1], kDiagonal);
+        }
+    }
+}
+
+float GeodesicSteps::sweep(cv::Mat1f &out, bool down) const
+{
+    const int last = out.cols - 1;
+    float fell = 0;
+    for (int j = 0; j < out.rows; ++j) {
+        const int y = down ? j : out.rows - 1 - j;
+        float *own = out[y];
+        if (j > 0) {
+            const float *from = out[down ? y - 1 : y + 1];
+            const int upper = down ? y - 1 : y; // row of the steps between the two
+            const float *straight = m_down[upper];
+            // Seen from the upper row, a way from the left goes right when walking down.
+            const float *fromLeft = down ? m_downRight[upper] : m_downLeft[upper];
+            const float *fromRight = down ? m_downLeft[upper] : m_downRight[upper];
+            const int shift = down ? 1 : 0;
+            float most = 0;
+            for (int x = 0; x <= last; ++x)
+                most = std::max(most, lower(own[x], from[x] + straight[x]));
+            for (int x = 1; x <= last; ++x)
+                most = std::max(most, lower(own[x], from[x - 1] + fromLeft[x - shift]));
+            for (int x = 0; x < last; ++x)
+                most = std::max(most, lower(own[x], from[x + 1] + fromRight[x + shift]));
+            fell = std::max(fell, most);
+        }
+        const float *across = m_across[y];
+        for (int x = 1; x <= last; ++x)
+            fell = std::max(fell, lower(own[x], own[x - 1] + across[x - 1]));
+        for (int x = last - 1; x >= 0; --x)
+            fell = std::max(fell, lower(own[x], own[x + 1] + across[x]));
+    }
+    return fell;
+}
+
+cv::Mat1f GeodesicSteps::distance(cv::Mat1f seeds) const
+{
     constexpr int kMostRounds = 4; // winding ways need more than one
     for (int round = 0; round < kMostRounds; ++round) {
-        bool changed = false;
-        for (const bool down : {true, false})
-            for (const bool right : {true, false})
-                changed = sweep.pass(down, right) || changed;
-        if (!changed)
+        const float down = sweep(seeds, true);
+        const float up = sweep(seeds, false);
+        if (std::max(down, up) <= kMatters)
             break;
     }
     return seeds;

@@ -117,18 +117,26 @@ Growth shortOf(const cv::Mat1b &against, const cv::Mat1f &cost, Growth growth)
 /// Costs of ways over one look.
 struct Ways {
     cv::Mat3f calm;
-    float texture = 0;
+    GeodesicSteps steps;
 
     explicit Ways(const RegionLook &look)
+        : calm(calmOf(look.frame.lab)), steps(calm, textureOf(look), kPerPx)
     {
-        cv::GaussianBlur(look.frame.lab, calm, {0, 0}, 0.8);
-        const bool hasKeep = cv::countNonZero(look.keep) > 0;
-        texture = textureUnder(look.frame.lab, hasKeep ? look.keep : cv::Mat1b(~look.leave),
-                               kMostTexture);
     }
-    cv::Mat1f from(const cv::Mat1f &starts) const
+    cv::Mat1f from(const cv::Mat1f &starts) const { return steps.distance(starts.clone()); }
+
+private:
+    static cv::Mat3f calmOf(const cv::Mat3f &lab)
     {
-        return geodesicDistance(calm, starts, texture, kPerPx);
+        cv::Mat3f out;
+        cv::GaussianBlur(lab, out, {0, 0}, 0.8);
+        return out;
+    }
+    static float textureOf(const RegionLook &look)
+    {
+        const bool hasKeep = cv::countNonZero(look.keep) > 0;
+        return textureUnder(look.frame.lab, hasKeep ? look.keep : cv::Mat1b(~look.leave),
+                            kMostTexture);
     }
 };
 

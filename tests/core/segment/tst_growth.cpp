@@ -58,7 +58,7 @@ class TstGrowth : public QObject
 private Q_SLOTS:
     void waysCostTheEdgesThatTheyCross()
     {
-        const cv::Mat1f cost = geodesicDistance(discPicture(0), seedAt(80, 80), 0, 0);
+        const cv::Mat1f cost = GeodesicSteps(discPicture(0), 0, 0).distance(seedAt(80, 80));
         QCOMPARE(cost(80, 80), 0.0F);
         QVERIFY(cost(80, 110) < 1e-4F); // inside nothing is crossed
         const float edge = float(cv::norm(kRed - kGreen));
@@ -71,10 +71,10 @@ private Q_SLOTS:
         const cv::Mat3f grainy = discPicture();
         const float texture = textureUnder(grainy, cv::Mat1b(kSide, kSide, uint8_t(255)), 0.03F);
         QVERIFY(texture > 0.002F && texture < 0.03F);
-        const cv::Mat1f dear = geodesicDistance(grainy, seedAt(80, 80), 0, 0);
-        const cv::Mat1f cheap = geodesicDistance(grainy, seedAt(80, 80), texture, 0);
+        const cv::Mat1f dear = GeodesicSteps(grainy, 0, 0).distance(seedAt(80, 80));
+        const cv::Mat1f cheap = GeodesicSteps(grainy, texture, 0).distance(seedAt(80, 80));
         QVERIFY(cheap(80, 110) < 0.5F * dear(80, 110));
-        const cv::Mat1f far = geodesicDistance(discPicture(0), seedAt(80, 80), 0, 0.01F);
+        const cv::Mat1f far = GeodesicSteps(discPicture(0), 0, 0.01F).distance(seedAt(80, 80));
         QVERIFY(std::abs(far(80, 110) - 0.3F) < 0.02F);
         QVERIFY(far(80, 118) > far(80, 110));
     }
@@ -83,7 +83,7 @@ private Q_SLOTS:
     {
         cv::Mat3f picture(kSide, kSide, kGreen);
         picture.colRange(70, 80).rowRange(0, 150).setTo(kRed); // a wall with a gap below
-        const cv::Mat1f cost = geodesicDistance(picture, seedAt(20, 20), 0, 0.0001F);
+        const cv::Mat1f cost = GeodesicSteps(picture, 0, 0.0001F).distance(seedAt(20, 20));
         QVERIFY(cost(20, 120) < 0.1F);                                 // round through the gap
         QVERIFY(cost(20, 75) > 0.9F * float(cv::norm(kRed - kGreen))); // onto the wall
     }
@@ -109,7 +109,7 @@ private Q_SLOTS:
     void growingRestsAtTheThingsEdge()
     {
         const cv::Mat3f picture = discPicture();
-        const cv::Mat1f cost = geodesicDistance(picture, seedAt(70, 90), 0.005F, 0.0008F);
+        const cv::Mat1f cost = GeodesicSteps(picture, 0.005F, 0.0008F).distance(seedAt(70, 90));
         const Rest rest = restingCost(picture, cost, {}, {0.02F, 1, 0.6 * kSide * kSide});
         QVERIFY(rest.standsOut > 0.8);
         const cv::Mat1b grown = cost <= rest.cost;
