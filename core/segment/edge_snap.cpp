@@ -119,7 +119,30 @@ EdgePart partOf(const PhotoLevels &levels, int level, const Rect &area, const cv
     return part;
 }
 
-/// f(own, wide): each tile of a raster that holds an edge, and the same with its margin.
+Rect moved(const Rect &r, int x, int y)
+{
+    return {r.x0 + x, r.y0 + y, r.x1 + x, r.y1 + y};
+}
+
+Rect grown(const Rect &r, int by, const Rect &within)
+{
+    return intersected(within, {r.x0 - by, r.y0 - by, r.x1 + by, r.y1 + by});
+}
+
+/// What of a tile may lie in the band round an edge.
+Rect nearEdge(const cv::Mat1b &labels, const Rect &tile)
+{
+    const Rect near = grown(tile, kBand + 1, {0, 0, labels.cols, labels.rows});
+    cv::Mat1b edges;
+    cv::morphologyEx(labels(toCv(near)), edges, cv::MORPH_GRADIENT, cv::Mat1b::ones(3, 3));
+    const cv::Rect found = cv::boundingRect(edges);
+    if (found.empty())
+        return {};
+    const Rect edge = moved({found.x, found.y, found.br().x, found.br().y}, near.x0, near.y0);
+    return grown(edge, kBand + 1, tile);
+}
+
+/// f(own, wide): what lies near an edge of each tile of a raster, and the same with its margin.
 void forEdgeTiles(const cv::Mat1b &labels, const Run &run,
                   const std::function<void(const Rect &, const Rect &)> &f)
 {
@@ -129,20 +152,11 @@ void forEdgeTiles(const cv::Mat1b &labels, const Run &run,
     parallelFor(across * down, [&](int i) {
         const int x = i % across * kTile;
         const int y = i / across * kTile;
-        const Rect own = intersected(all, {x, y, x + kTile, y + kTile});
-        const Rect wide =
-            intersected(all, {x - kMargin, y - kMargin, x + kTile + kMargin, y + kTile + kMargin});
-        const cv::Mat1b near = labels(toCv(
-            intersected(all, {own.x0 - kBand, own.y0 - kBand, own.x1 + kBand, own.y1 + kBand})));
-        const int inside = cv::countNonZero(near);
-        if (!run.stopped() && inside > 0 && inside < int(near.total()))
-            f(own, wide);
+        const Rect tile = intersected(all, {x, y, x + kTile, y + kTile});
+        const Rect own = run.stopped() ? Rect() : nearEdge(labels, tile);
+        if (!own.isEmpty())
+            f(own, grown(own, kMargin, all));
     });
-}
-
-Rect moved(const Rect &r, int x, int y)
-{
-    return {r.x0 + x, r.y0 + y, r.x1 + x, r.y1 + y};
 }
 
 /// Seeks the edge in one level. `labels` covers `area` of that level.
@@ -206,22 +220,19 @@ MaskPlane planeFrom(const cv::Mat1b &soft, const Rect &area, int level, const Re
     MaskPlane plane(photo.x1, photo.y1);
     const Rect whole = intersected(
         photo, {area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level});
-    for (int ty = whole.y0 / kTileSize; ty * kTileSize < whole.y1; ++ty)
-        for (int tx = whole.x0 / kTileSize; tx * kTileSize < whole.x1; ++tx) {
-            const Rect tile{tx * kTileSize, ty * kTileSize, (tx + 1) * kTileSize,
-                            (ty + 1) * kTileSize};
-            const Rect part = intersected(whole, tile);
-            const Rect small = intersected(atLevel(part, level), area);
-            if (cv::countNonZero(soft(cv::Rect(small.x0 - area.x0, small.y0 - area.y0,
-                                               small.width(), small.height()))) == 0)
-                continue;
-            uint16_t *to = plane.writable(tx, ty);
-            for (int y = part.y0; y < part.y1; ++y)
-                for (int x = part.x0; x < part.x1; ++x)
-                    to[size_t(y - tile.y0) * kTileSize + size_t(x - tile.x0)] =
-                        uint16_t(soft((y >> level) - area.y0, (x >> level) - area.x0) * 257);
+    parallelTiles(whole, [&](const Rect &part) {
+        const Rect small = intersected(atLevel(part, level), area);
+        if (cv::countNonZero(soft(toCv(moved(small, -area.x0, -area.y0)))) == 0)
+            return;
+        uint16_t *to = plane.writable(part.x0 / kTileSize, part.y0 / kTileSize);
+        for (int y = part.y0; y < part.y1; ++y) {
+            const uint8_t *from = soft[(y >> level) - area.y0];
+            uint16_t *row = to + size_t(y % kTileSize) * kTileSize;
+            for (int x = part.x0; x < part.x1; ++x)
+                row[x % kTileSize] = uint16_t(from[(x >> level) - area.x0] * 257);
         }
-    plane.compact(whole);
+        plane.compact(part);
+    });
     return plane;
 }
 

@@ -1,5 +1,6 @@
 #include "segment/region_solver.h"
 
+#include "raster/parallel_tiles.h"
 #include "segment/cut.h"
 #include "segment/region_look.h"
 
@@ -221,22 +222,29 @@ Rect inPhoto(const Frame &frame, const cv::Rect &part)
 void mergeChange(MaskPlane &plane, const MaskPlane &with, const Rect &area,
                  const cv::Mat1b &changed, bool addsOnly)
 {
-    std::vector<uint16_t> row(size_t(area.width()));
-    for (int y = area.y0; y < area.y1; ++y) {
-        with.read({area.x0, y, area.x1, y + 1}, row.data(), row.size());
-        const uint8_t *in = changed.ptr((y - area.y0) * changed.rows / area.height());
+    std::vector<int> columns; ///< of `changed`, for each of the area
+    for (int x = area.x0; x < area.x1; ++x)
+        columns.push_back((x - area.x0) * changed.cols / area.width());
+    parallelTiles(area, [&](const Rect &part) {
+        std::vector<uint16_t> values(part.area());
+        with.read(part, values.data(), size_t(part.width()));
         uint16_t *tile = nullptr;
-        for (int x = area.x0; x < area.x1; ++x) {
-            if (x == area.x0 || x % kTileSize == 0)
-                tile = plane.writable(x / kTileSize, y / kTileSize);
-            if (in[(x - area.x0) * changed.cols / area.width()] == 0)
-                continue;
-            uint16_t &to = tile[size_t(y % kTileSize) * kTileSize + size_t(x % kTileSize)];
-            const uint16_t value = row[size_t(x - area.x0)];
-            to = addsOnly ? std::max(to, value) : std::min(to, value);
+        for (int y = part.y0; y < part.y1; ++y) {
+            const uint8_t *in = changed[(y - area.y0) * changed.rows / area.height()];
+            const uint16_t *from = values.data() + size_t(y - part.y0) * size_t(part.width());
+            for (int x = part.x0; x < part.x1; ++x) {
+                if (in[columns[size_t(x - area.x0)]] == 0)
+                    continue;
+                if (!tile)
+                    tile = plane.writable(part.x0 / kTileSize, part.y0 / kTileSize);
+                uint16_t &to = tile[size_t(y % kTileSize) * kTileSize + size_t(x % kTileSize)];
+                const uint16_t value = from[x - part.x0];
+                to = addsOnly ? std::max(to, value) : std::min(to, value);
+            }
         }
-    }
-    plane.compact(area);
+        if (tile)
+            plane.compact(part);
+    });
 }
 
 /// Marks hold to the pixel, whatever their surroundings say.
