@@ -175,8 +175,9 @@ void regionFurther(benchmark::State &state)
 void holdLook(benchmark::State &state)
 {
     const auto px = float(cloths().photo().width) / 2400;
+    HeldStroke stroke{{{1290 * px, 700 * px}}, {}};
     for (auto _ : state)
-        benchmark::DoNotOptimize(holdToEdges(cloths(), {1290 * px, 700 * px}, 200, 0.5F));
+        benchmark::DoNotOptimize(holdToEdges(cloths(), stroke, 200, 0.5F));
 }
 
 void lookOver(benchmark::State &state)

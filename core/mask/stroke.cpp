@@ -71,10 +71,11 @@ void StrokePainter::addDab(float x, float y, float pressure)
     }
     if (m_levels && tip.edgeHold > 0) {
         // One look serves the dabs near by: its answer reaches that much farther than the tip.
+        m_heldStroke.trail.push_back({x, y});
         const float near = (kHoldReach - 1) * size / 2;
         if (!m_held || std::hypot(x - m_held->centre.x, y - m_held->centre.y) > near)
             m_held = std::make_shared<const HeldTip>(
-                holdToEdges(*m_levels, {x, y}, tip.sizePx / 2, tip.edgeHold));
+                holdToEdges(*m_levels, m_heldStroke, tip.sizePx / 2, tip.edgeHold));
     }
     m_dabs.push_back({x, y, size / 2,
                       tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F), m_held});

@@ -104,6 +104,7 @@ private:
     BrushPlanes &m_planes;
     Stroke m_stroke;
     const PhotoLevels *m_levels;
+    HeldStroke m_heldStroke;               ///< where edges are held to
     std::shared_ptr<const HeldTip> m_held; ///< of a dab not far back
     MaskPlane m_build;                     ///< this stroke's coverage before opacity
     std::vector<Dab> m_dabs;

@@ -2,6 +2,7 @@
 
 #include "io/lab_run.h"
 #include "raster/parallel_tiles.h"
+#include "segment/cut.h"
 #include "segment/frame.h"
 #include "segment/geodesic.h"
 #include "segment/growth.h"
@@ -24,31 +25,116 @@ constexpr float kFree = 0.2F;         ///< OKLab, what may be crossed then
 constexpr float kMost = 0.15F;        ///< and at most where there is one
 constexpr float kSoftShare = 0.25F;   ///< of the cost: over it the share falls from 1 to 0
 
-/// 0..1 for each pixel of the frame.
-cv::Mat1f shareInFrame(const Frame &frame, const PhotoPoint &centre, float radiusPx,
-                       float strictness)
+/// What grew from the trail, over one look at the tip.
+struct Grown {
+    cv::Mat1f cost; ///< 0 on the trail
+    float limit = 0;
+    bool standsOut = false;
+};
+
+cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, float radiusPx)
 {
-    const cv::Point2d middle = frame.toFrame(centre);
-    const cv::Point at(std::clamp(int(middle.x), 0, frame.lab.cols - 1),
-                       std::clamp(int(middle.y), 0, frame.lab.rows - 1));
+    constexpr float kBack = 2; // radii
+    const auto inFrame = [&](const PhotoPoint &p) {
+        const cv::Point2d at = frame.toFrame(p);
+        return cv::Point(int(std::floor(at.x)), int(std::floor(at.y)));
+    };
     const int core = std::max(0, int(0.12 * radiusPx * frame.scale));
-    cv::Mat1f cost(frame.lab.size(), 1e6F);
-    cv::circle(cost, at, core, 0.0F, cv::FILLED);
-    cv::Mat1b middleOfTip = cv::Mat1b::zeros(cost.size());
-    const int radius = std::max(2, core);
-    cv::rectangle(middleOfTip, {at.x - radius, at.y - radius}, {at.x + radius, at.y + radius}, 255,
-                  cv::FILLED);
-    const float texture = textureUnder(frame.lab, middleOfTip, kMostTexture);
-    cost = GeodesicSteps(frame.lab, texture, kPerPx).distance(cost);
-    const Rest rest = restingCost(frame.lab, cost, {}, {0.02F, kMost, double(cost.total())});
-    const float limit = rest.standsOut < kStandsOut
-                            ? std::max(rest.cost, kFree * (1.5F - strictness))
-                            : rest.cost * std::exp2(0.5F - strictness);
-    cv::Mat1f share(cost.size());
-    for (int y = 0; y < cost.rows; ++y)
-        for (int x = 0; x < cost.cols; ++x)
-            share(y, x) = std::clamp((limit * (1 + kSoftShare) - cost(y, x)) / (kSoftShare * limit),
-                                     0.0F, 1.0F);
+    const cv::Point middle = inFrame(trail.back());
+    cv::Mat1f starts(frame.lab.size(), 1e6F);
+    cv::circle(starts,
+               {std::clamp(middle.x, 0, starts.cols - 1), std::clamp(middle.y, 0, starts.rows - 1)},
+               core, 0.0F, cv::FILLED);
+    for (size_t i = trail.size() - 1; i-- > 0;) {
+        if (std::hypot(trail[i].x - trail.back().x, trail[i].y - trail.back().y) > kBack * radiusPx)
+            break;
+        cv::line(starts, inFrame(trail[i + 1]), inFrame(trail[i]), 0.0F, 2 * core + 1);
+    }
+    return starts;
+}
+
+Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
+{
+    const float texture = textureUnder(frame.lab, starts <= 0, kMostTexture);
+    Grown out;
+    out.cost = GeodesicSteps(frame.lab, texture, kPerPx).distance(starts);
+    const Rest rest =
+        restingCost(frame.lab, out.cost, {}, {0.02F, kMost, double(out.cost.total())});
+    out.standsOut = rest.standsOut >= kStandsOut;
+    out.limit = out.standsOut ? rest.cost * std::exp2(0.5F - strictness)
+                              : std::max(rest.cost, kFree * (1.5F - strictness));
+    return out;
+}
+
+/// 0..1 for each pixel of the frame, by what grew alone.
+cv::Mat1f shareByGrowth(const Grown &grown)
+{
+    cv::Mat1f share(grown.cost.size());
+    std::transform(grown.cost.begin(), grown.cost.end(), share.begin(), [&](float cost) {
+        return std::clamp((grown.limit * (1 + kSoftShare) - cost) / (kSoftShare * grown.limit),
+                          0.0F, 1.0F);
+    });
+    return share;
+}
+
+/// The same with what is known of the colours: cut as a graph, as far as it hangs together with the
+/// trail.
+cv::Mat1f shareByColour(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
+                        const HeldColours &colours)
+{
+    constexpr float kTie = 2;
+    constexpr float kMostNear = 2;
+    constexpr float kMostColour = 2.5F;
+    constexpr float kAbout = 1.35F; // of the limit: nearness says neither there
+    const cv::Mat1b open = grown.cost > 0;
+    cv::Mat1b labels = ~open;
+    cv::Mat1f evidence(open.size());
+    for (int y = 0; y < open.rows; ++y)
+        for (int x = 0; x < open.cols; ++x) {
+            const float near = 4 * (kAbout - grown.cost(y, x) / grown.limit);
+            evidence(y, x) = grown.standsOut ? std::clamp(near, -kMostNear, kMostNear) : 0;
+            evidence(y, x) += std::clamp(colours.logit(bins(y, x)), -kMostColour, kMostColour);
+        }
+    cutGraph(frame.lab, evidence, labels, open, kTie);
+    cv::Mat1i parts;
+    const int count = cv::connectedComponents(labels, parts, 4, CV_32S);
+    std::vector<uint8_t> holds(size_t(count), 0);
+    for (int y = 0; y < open.rows; ++y)
+        for (int x = 0; x < open.cols; ++x)
+            if (open(y, x) == 0)
+                holds[size_t(parts(y, x))] = 1;
+    cv::Mat1f share(open.size());
+    std::transform(parts.begin(), parts.end(), share.begin(),
+                   [&](int part) { return part > 0 && holds[size_t(part)] ? 1.0F : 0.0F; });
+    return share;
+}
+
+/// From what grew, not from what was cut: a mistake would confirm itself.
+void learn(HeldColours &colours, const Grown &grown, const cv::Mat1i &bins)
+{
+    constexpr float kSurelyOut = 1.3F; // of the limit
+    constexpr float kTrail = 3;        // the trail is sure
+    for (int y = 0; y < bins.rows; ++y)
+        for (int x = 0; x < bins.cols; ++x) {
+            const float cost = grown.cost(y, x) / grown.limit;
+            if (cost <= 0)
+                colours.add(bins(y, x), true, kTrail);
+            if (grown.standsOut && (cost < 1 || cost > kSurelyOut))
+                colours.add(bins(y, x), cost < 1);
+        }
+}
+
+/// 0..1 for each pixel of the frame.
+cv::Mat1f shareInFrame(const Frame &frame, HeldStroke &stroke, float radiusPx, float strictness)
+{
+    const Grown grown = grownFrom(frame, trailStarts(frame, stroke.trail, radiusPx), strictness);
+    cv::Mat1i bins(grown.cost.size());
+    std::transform(frame.lab.begin(), frame.lab.end(), bins.begin(),
+                   [](const cv::Vec3f &c) { return HeldColours::binOf(c[0], c[1], c[2]); });
+    const cv::Mat1f share = stroke.colours.knowsBoth()
+                                ? shareByColour(frame, grown, bins, stroke.colours)
+                                : shareByGrowth(grown);
+    learn(stroke.colours, grown, bins);
     return share;
 }
 
@@ -71,9 +157,9 @@ float shareLike(const cv::Vec3f &lab, const Frame &frame, const cv::Mat1f &share
 
 } // namespace
 
-HeldTip holdToEdges(const PhotoLevels &levels, const PhotoPoint &centre, float radiusPx,
-                    float strictness)
+HeldTip holdToEdges(const PhotoLevels &levels, HeldStroke &stroke, float radiusPx, float strictness)
 {
+    const PhotoPoint &centre = stroke.trail.back();
     const float reach = kHoldReach * radiusPx + 2;
     HeldTip tip{centre,
                 intersected(levels.photo().rect(),
@@ -83,7 +169,7 @@ HeldTip holdToEdges(const PhotoLevels &levels, const PhotoPoint &centre, float r
     if (tip.area.isEmpty())
         return tip;
     const Frame frame = readFrame(levels, tip.area, kFrameEdge);
-    const cv::Mat1f share = shareInFrame(frame, centre, radiusPx, strictness);
+    const cv::Mat1f share = shareInFrame(frame, stroke, radiusPx, strictness);
     tip.share = Image<uint8_t>(tip.area.width(), tip.area.height(), 1);
     constexpr int kRows = 32;
     parallelRows(tip.area.height(), kRows, [&](int from, int to) {

@@ -166,6 +166,49 @@ private Q_SLOTS:
         QCOMPARE(lo, pixelsOf(held.lo));
     }
 
+    /// What the tip's middle went over belongs, whatever its colour, and what a stroke has seen on
+    /// either side of an edge it still knows where the edge fades away.
+    void aHeldStrokeLearnsOnItsWay()
+    {
+        // A thing left of x = 200, red above y = 150 and white below; its edge against the grey
+        // ground blurs towards the bottom.
+        const auto levels = test::levelsOf(400, 600, [](int x, int y) {
+            const int grain = (x * 5 + y * 11) % 7 - 3;
+            const double blur = y < 400 ? 1 : 60;
+            const double share = std::clamp((200 - x) / blur + 0.5, 0.0, 1.0);
+            const auto mixed = [&](int own, int ground) {
+                return int(std::lround(ground + share * (own - ground))) + grain;
+            };
+            return y < 150 ? std::array{mixed(180, 110), mixed(40, 112), mixed(40, 110)}
+                           : std::array{mixed(235, 110), mixed(232, 112), mixed(225, 110)};
+        });
+        Stroke whole = makeStroke(tipOf(120, 0), {{165, 90}, {165, 210}, {165, 540}});
+        whole.tip.edgeHold = 0.5F;
+        BrushPlanes along(400, 600);
+        replayStrokes({std::make_shared<const Stroke>(whole)}, along, levels.get());
+        for (const int y : {100, 145, 155, 250, 350}) { // both colours, up to the edge
+            QVERIFY2(along.lo.at(190, y) > 60000, qPrintable(QString::number(y)));
+            QVERIFY2(along.lo.at(212, y) < 5000, qPrintable(QString::number(y)));
+        }
+        // In the blur, too.
+        QVERIFY(along.lo.at(170, 540) > 60000);
+        QVERIFY2(along.lo.at(222, 540) < 5000, qPrintable(QString::number(along.lo.at(222, 540))));
+        // With a piece cut off on the way the pixels are the same.
+        BrushPlanes planes(400, 600);
+        StrokePainter painter(planes, Stroke{whole.tip, false, false, 0, false, {}}, levels.get());
+        for (const StrokePoint &point : whole.points)
+            (void)painter.addPoint(point);
+        std::vector<std::shared_ptr<const Stroke>> pieces{
+            std::make_shared<const Stroke>(painter.cut())};
+        (void)painter.addPoint({165, 560, 1});
+        (void)painter.finish();
+        pieces.push_back(std::make_shared<const Stroke>(painter.stroke()));
+        BrushPlanes again(400, 600);
+        replayStrokes(pieces, again, levels.get());
+        planes.lo.compact(planes.lo.rect());
+        QVERIFY(samePixels(planes.lo, again.lo));
+    }
+
     void aStrokeReachesItsEndButACutPieceDoesNot()
     {
         Stroke stroke = makeStroke(tipOf(200, 0), {{150, 150}, {309, 150}});

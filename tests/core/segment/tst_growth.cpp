@@ -2,6 +2,7 @@
 #include "segment/cut.h"
 #include "segment/geodesic.h"
 #include "segment/growth.h"
+#include "segment/held_colours.h"
 
 #include "registry.h"
 
@@ -56,6 +57,25 @@ class TstGrowth : public QObject
 {
     Q_OBJECT
 private Q_SLOTS:
+    void coloursSeenOnBothSidesTellThemApart()
+    {
+        HeldColours colours;
+        const auto binOf = [](const cv::Vec3f &c) { return HeldColours::binOf(c[0], c[1], c[2]); };
+        QVERIFY(!colours.knowsBoth());
+        for (int i = 0; i < 100; ++i)
+            colours.add(binOf(kRed), true);
+        QVERIFY(!colours.knowsBoth()); // nothing else was seen
+        for (int i = 0; i < 300; ++i)
+            colours.add(binOf(kGreen), false);
+        QVERIFY(colours.knowsBoth());
+        QVERIFY(colours.logit(binOf(kRed)) > 3);
+        QVERIFY(colours.logit(binOf(kGreen)) < -3);
+        const cv::Vec3f blue(0.5F, -0.05F, -0.2F);
+        QVERIFY(std::abs(colours.logit(binOf(blue))) < 1e-6F);     // never seen
+        const cv::Vec3f nearlyRed = kRed + cv::Vec3f(0, 0.03F, 0); // the bin beside
+        QVERIFY(colours.logit(binOf(nearlyRed)) > 1);
+    }
+
     void waysCostTheEdgesThatTheyCross()
     {
         const cv::Mat1f cost = GeodesicSteps(discPicture(0), 0, 0).distance(seedAt(80, 80));
