@@ -42,6 +42,26 @@ double bestFeather(const cv::Mat1f &rough, const cv::Mat1f &matte)
     return best;
 }
 
+/// A mask whose edge is right, but hard: what solvers come near to.
+void fromHardEdges()
+{
+    std::printf("\n| edge right, but hard | before | soft edge, 3 px | soft edge by sharpness |\n"
+                "| --- | --- | --- | --- |\n");
+    for (const auto &[photo, name] : demoSubjects()) {
+        const auto levels = loadDemo(photo);
+        const cv::Mat1f matte = readMatte(photo + "." + name + ".matte.png");
+        const cv::Mat1f hard = cv::Mat1f(matte > 0.5F) / 255;
+        const cv::Mat3f lab = readLab(*levels, 0, levels->photo().rect());
+        const auto errorWith = [&](const EdgeBand &band) {
+            return compare(softenEdge(lab, hard, {band, {}, {}, {}}), matte).bandError;
+        };
+        std::printf("| %s, %s | %.3f | %.3f | %.3f |\n", photo.c_str(), name.c_str(),
+                    compare(hard, matte).bandError, errorWith({3, false, false}),
+                    errorWith({0, true, false}));
+        std::fflush(stdout);
+    }
+}
+
 } // namespace
 
 int main()
@@ -66,5 +86,6 @@ int main()
                     before, feather, after, after / feather, ms);
         std::fflush(stdout);
     }
+    fromHardEdges();
     return 0;
 }

@@ -7,12 +7,13 @@
 #include "matting/soft_edge.h"
 #include "segment/edge_path.h"
 #include "segment/frame.h"
-#include "segment/region_solver.h"
+#include "subject/subject_solver.h"
 
 #include <opencv2/imgproc.hpp>
 
 #include <chrono>
 #include <cstdio>
+#include <functional>
 
 using namespace buttonhole;
 using namespace buttonhole::bench;
@@ -59,10 +60,24 @@ double msSince(std::chrono::steady_clock::time_point start)
         .count();
 }
 
-cv::Mat1f solved(RegionSolver &solver, const PhotoLevels &levels, const RegionAsk &ask, double &ms)
+using Solve = std::function<Result<MaskPlane>(const RegionAsk &)>;
+
+/// @param asSubject with what the nets know
+Solve solverFor(const PhotoLevels &levels, bool asSubject)
+{
+    if (asSubject)
+        return [&levels, solver = std::make_shared<SubjectSolver>()](const RegionAsk &ask) {
+            return solver->solve(levels, ask, {});
+        };
+    return [&levels, solver = std::make_shared<RegionSolver>()](const RegionAsk &ask) {
+        return solver->solve(levels, ask);
+    };
+}
+
+cv::Mat1f solved(const Solve &solve, const RegionAsk &ask, double &ms)
 {
     const auto start = std::chrono::steady_clock::now();
-    const auto plane = solver.solve(levels, ask);
+    const auto plane = solve(ask);
     ms = msSince(start);
     if (!plane)
         std::exit((std::fprintf(stderr, "%s\n", sentence(plane.error()).c_str()), 1));
@@ -74,9 +89,10 @@ std::string clicksOrMore(int clicks)
     return clicks > kMostClicks ? "> " + std::to_string(kMostClicks) : std::to_string(clicks);
 }
 
-void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte,
+               bool asSubject)
 {
-    RegionSolver solver;
+    const Solve solve = solverFor(levels, asSubject);
     RegionAsk ask;
     cv::Mat1f mask(matte.size(), 0.0F);
     int to90 = kMostClicks + 1;
@@ -88,7 +104,7 @@ void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1
         ask.marks.push_back(
             {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch});
         double ms = 0;
-        mask = solved(solver, levels, ask, ms);
+        mask = solved(solve, ask, ms);
         const double iou = compare(mask, matte).iou;
         first = clicks == 1 ? iou : first;
         best = std::max(best, iou);
@@ -97,8 +113,9 @@ void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1
         if (iou >= 0.95)
             to95 = std::min(to95, clicks);
     }
-    std::printf("| %s, %s | %.3f | %s | %s | %.3f |\n", subject.photo, subject.matte, first,
-                clicksOrMore(to90).c_str(), clicksOrMore(to95).c_str(), best);
+    std::printf("| %s, %s: %s | %.3f | %s | %s | %.3f |\n", subject.photo, subject.matte,
+                asSubject ? "Subject" : "Region", first, clicksOrMore(to90).c_str(),
+                clicksOrMore(to95).c_str(), best);
     std::fflush(stdout);
 }
 
@@ -122,17 +139,17 @@ Rect looseBox(const cv::Mat1f &matte)
 
 void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
 {
-    RegionSolver solver;
+    const Solve solve = solverFor(levels, false);
     double ms = 0;
     const RegionAsk box{{}, looseBox(matte), 0};
-    const cv::Mat1f boxed = solved(solver, levels, box, ms);
+    const cv::Mat1f boxed = solved(solve, box, ms);
     row(subject, "one loose box", boxed, matte, ms);
     RegionAsk ask = box;
     for (const RegionMark &mark : subject.marks) {
         ask.marks.push_back(mark);
         const std::string how = "the box and " + std::to_string(ask.marks.size()) +
                                 (ask.marks.size() == 1 ? " mark" : " marks");
-        const cv::Mat1f mask = solved(solver, levels, ask, ms);
+        const cv::Mat1f mask = solved(solve, ask, ms);
         row(subject, how.c_str(), mask, matte, ms);
     }
     const auto start = std::chrono::steady_clock::now();
@@ -256,7 +273,8 @@ int main()
             const cv::Mat1f matte =
                 readMatte(std::string(subject.photo) + "." + subject.matte + ".matte.png");
             if (table == Table::Clicks)
-                clickLoop(subject, **levels, matte);
+                for (const bool asSubject : {false, true})
+                    clickLoop(subject, **levels, matte, asSubject);
             else if (table == Table::Hold)
                 holdRow(subject, **levels, matte);
             else if (table == Table::Outline)
