@@ -68,4 +68,7 @@ inline void zoom(test::WindowDriver &driver, double scale)
 /// @param copy ms that copying the canvas takes
 void benchMasks(test::WindowDriver &driver, double copy);
 
+/// What subjects and their edges cost.
+void benchSubjects(test::WindowDriver &driver, double copy);
+
 } // namespace buttonhole::bench

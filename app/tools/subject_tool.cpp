@@ -234,7 +234,8 @@ RegionTool::Solve SubjectTool::solver()
 {
     return [solver = m_subjects, ovals = m_note.ovals](
                const PhotoLevels &levels, const RegionAsk &ask, const Run &run, int finest) {
-        return solver->solve(levels, ask, ovals, run, finest);
+        return finest > 0 ? solver->preview(levels, ask, ovals, run, finest)
+                          : solver->solve(levels, ask, ovals, run);
     };
 }
 

@@ -41,6 +41,16 @@ RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
     return out;
 }
 
+/// What a prior is found for: the box, or the first mark.
+RegionAsk startOf(const RegionAsk &ask)
+{
+    RegionAsk start{{}, ask.box, 0};
+    for (const RegionMark &mark : ask.marks)
+        if (!ask.box && start.marks.empty() && !mark.isLeave)
+            start.marks = {mark};
+    return start;
+}
+
 /// What holds coverage, by tiles.
 Rect boundsOf(const MaskPlane &plane)
 {
@@ -62,11 +72,8 @@ Rect boundsOf(const MaskPlane &plane)
 Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk &ask,
                                       const std::vector<Rect> &ovals, const Run &run)
 {
-    RegionAsk start{{}, ask.box, 0};
-    for (const RegionMark &mark : ask.marks)
-        if (!ask.box && start.marks.empty() && !mark.isLeave)
-            start.marks = {mark};
-    if (m_photo == levels.content() && start == m_start && ovals == m_ovals)
+    const RegionAsk start = startOf(ask);
+    if (knowsPrior(levels, start, ovals))
         return {};
     std::shared_ptr<const RegionPrior> prior;
     if (!ovals.empty()) {
@@ -94,6 +101,22 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
     m_ovals = ovals;
     m_solver.setPrior(prior);
     return {};
+}
+
+bool SubjectSolver::knowsPrior(const PhotoLevels &levels, const RegionAsk &start,
+                               const std::vector<Rect> &ovals) const
+{
+    return m_photo == levels.content() && start == m_start && ovals == m_ovals;
+}
+
+Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const RegionAsk &ask,
+                                         const std::vector<Rect> &ovals, const Run &run, int finest)
+{
+    if (!ovals.empty() || knowsPrior(levels, startOf(ask), ovals))
+        return solve(levels, ask, ovals, run, finest);
+    m_photo = 0; // the prior is not that of this ask
+    m_solver.setPrior(nullptr);
+    return m_solver.solve(levels, ask, run, finest);
 }
 
 Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &ask,

@@ -26,7 +26,13 @@ public:
                             const std::vector<Rect> &ovals, const Run &run = {}, int finest = 0,
                             bool *usedNet = nullptr);
 
+    /// A first answer while the net has not been asked yet: as a region.
+    Result<MaskPlane> preview(const PhotoLevels &levels, const RegionAsk &ask,
+                              const std::vector<Rect> &ovals, const Run &run, int finest);
+
 private:
+    bool knowsPrior(const PhotoLevels &levels, const RegionAsk &start,
+                    const std::vector<Rect> &ovals) const;
     Result<void> findPrior(const PhotoLevels &levels, const RegionAsk &ask,
                            const std::vector<Rect> &ovals, const Run &run);
 
