@@ -128,7 +128,9 @@ void SubjectTool::reset()
 
 bool SubjectTool::showsOffers() const
 {
-    return !isAnswering() && !selectedStep();
+    // Over finished work they would be in the way: there with Shift, or from the strip.
+    const Keep *keep = m_session.keep();
+    return !isAnswering() && !selectedStep() && !(keep && !keep->steps.empty());
 }
 
 int SubjectTool::offerAt(const PointerEvent &event) const
@@ -254,12 +256,9 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         RegionTool::paintMarks(painter, view);
         return;
     }
-    // Over finished work, only what is pointed at.
-    const Keep *keep = m_session.keep();
-    const bool hasWork = keep && !keep->steps.empty();
     for (int i = 0; i < m_offers.size(); ++i) {
         const bool isMain = m_offers[i].found.group == SubjectGroup::Main;
-        if (i == m_lit || !(hasWork || isMain))
+        if (i == m_lit || !isMain)
             paintOffer(painter, view, i);
     }
 }

@@ -122,6 +122,13 @@ private Q_SLOTS:
         QVERIFY(!subject()->note()->ovals.empty());
         QVERIFY(colour(222, 130) > 20);
         QCOMPARE(colour(120, 300), 0);
+        // Over finished work offers are in the way: they light up with Shift, or from the strip.
+        m_driver->session().select({app::TicketLine::Kind::Keep, take().keeps[0].id});
+        m_driver->hover(120, 300);
+        QCOMPARE(tool().lit(), -1);
+        tool().light(face);
+        QCOMPARE(tool().lit(), face);
+        tool().light(-1);
         m_driver->key(Qt::Key_K, Qt::ControlModifier); // a keep of its own
         const QPoint at = m_driver->at(120, 300);
         QTest::mouseMove(&m_driver->canvas(), at);

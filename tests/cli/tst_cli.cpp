@@ -232,6 +232,52 @@ private Q_SLOTS:
         QVERIFY(*coverage.pixel(420, 700) < 5);
     }
 
+    /// Places marked by hand and a width found in the photo come through a file and back.
+    void marksAndFoundWidthsAreAppliedAndSaved()
+    {
+        const QString photo = test::demo("washing-line.jpg");
+        const auto applied = [&](const char *more, bool isOn, const char *out) {
+            const std::string text =
+                std::string(R"({"format": "buttonhole-take", "keeps": [{"name": "Cloth", )") +
+                more + R"("steps": [{"kind": "region", "sign": "add",
+                                     "marks": [{"points": [[950, 800]], "radiusPx": 8}]},
+                                    {"kind": "brush", "sign": "spill", "on": )" +
+                (isOn ? "true" : "false") + R"(, "strokes": [
+                         {"sizePx": 60, "softness": 0, "flow": 1, "points": [[900, 700]]}]}]}]})";
+            test::writeFile(at("marked.json"), text.data(), text.size());
+            const Answer answer = run({"apply", photo, "--take", at("marked.json"), "-o", at(out),
+                                       "--save", at("marked.buttonhole")});
+            if (answer.code != 0)
+                qFatal("%s", answer.err.constData());
+            if (run({"render", at("marked.buttonhole"), "-o", at("again.png")}).code != 0 ||
+                test::bytesOf(at("again.png")) != test::bytesOf(at(out)))
+                qFatal("%s comes back as another picture", out);
+            return *loadPhoto(at(out).toStdString());
+        };
+        const auto pixels = [](Photo of) { return std::get<Image<uint8_t>>(std::move(of.pixels)); };
+        const auto plain = pixels(applied("", false, "plain.png"));
+        const auto marked = pixels(applied("", true, "marked.png"));
+        const auto found = pixels(applied(R"("softEdgeFound": true, )", false, "found.png"));
+        const auto differs = [&](const Image<uint8_t> &one, int x, int y) {
+            return !std::equal(one.pixel(x, y), one.pixel(x, y) + 3, plain.pixel(x, y));
+        };
+        int inMark = 0;
+        int beyond = 0;
+        int atEdge = 0;
+        int inside = 0;
+        for (int y = 400; y < 1000; ++y)
+            for (int x = 700; x < 1200; ++x) {
+                const bool isMarked = std::hypot(x + 0.5 - 900, y + 0.5 - 700) < 32;
+                (isMarked ? inMark : beyond) += differs(marked, x, y) ? 1 : 0;
+                const bool isFarIn = x > 760 && x < 1100 && y > 480;
+                (isFarIn ? inside : atEdge) += differs(found, x, y) ? 1 : 0;
+            }
+        QVERIFY2(inMark > 1500, qPrintable(QString::number(inMark)));
+        QCOMPARE(beyond, 0);
+        QVERIFY2(atEdge > 100, qPrintable(QString::number(atEdge)));
+        QVERIFY2(inside < 50, qPrintable(QString::number(inside)));
+    }
+
     void aMaskPictureJoinsAKeep()
     {
         const QString take = writeTake("take2.json");

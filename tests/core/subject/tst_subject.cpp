@@ -1,7 +1,9 @@
+#include "mask/outline_step.h"
 #include "mask/region_step.h"
 #include "subject/foreground.h"
 #include "subject/found_subjects.h"
 #include "subject/nets/nets.h"
+#include "subject/subject_solver.h"
 
 #include "registry.h"
 #include "samples.h"
@@ -141,6 +143,64 @@ private Q_SLOTS:
         QVERIFY(read->note() == std::optional(note));
         QVERIFY(read->ask() == step.ask());
         QCOMPARE(read->summary(), std::string("face, 1 mark"));
+    }
+
+    /// The outline is that of what would be kept, and closes along the photo's border.
+    void outlinesGoRoundWhatWouldBeKept()
+    {
+        const FoundSubject *person = first(m_found, SubjectGroup::People);
+        const auto lines = outlineOf(*m_person, *person);
+        QVERIFY(lines && !lines->empty());
+        std::vector<PhotoPoint> longest;
+        for (const EdgeLine &line : *lines) {
+            QVERIFY(line.isClosed);
+            if (line.points.size() <= longest.size())
+                continue;
+            longest.clear();
+            for (const EdgePoint &p : line.points)
+                longest.push_back({p.x, p.y});
+        }
+        const Rect photo = m_person->photo().rect();
+        std::vector<uint16_t> inside(photo.area());
+        fillPolygon(longest, 0, photo, inside.data());
+        const auto plane = SubjectSolver().solve(*m_person, {{}, person->box, 0}, {});
+        QVERIFY(plane);
+        size_t both = 0;
+        size_t either = 0;
+        for (int y = 0; y < photo.y1; ++y)
+            for (int x = 0; x < photo.x1; ++x) {
+                const bool traced = inside[size_t(y) * size_t(photo.x1) + size_t(x)] > 32768;
+                both += traced && holds(*plane, x, y) ? 1 : 0;
+                either += traced || holds(*plane, x, y) ? 1 : 0;
+            }
+        QVERIFY2(double(both) > 0.95 * double(either),
+                 qPrintable(QStringLiteral("%1 of %2").arg(both).arg(either)));
+        std::stop_source stop;
+        stop.request_stop();
+        Run run;
+        run.stop = stop.get_token();
+        const auto stopped = outlineOf(*m_person, *person, run);
+        QVERIFY(!stopped);
+        QCOMPARE(stopped.error().kind, ErrorKind::Cancelled);
+    }
+
+    /// Before the net is asked a region's answer stands; afterwards the preview knows it, too.
+    void aPreviewIsARegionUntilTheNetIsAsked()
+    {
+        const FoundSubject *person = first(m_found, SubjectGroup::People);
+        const RegionAsk ask{{}, person->box, 0};
+        SubjectSolver solver;
+        const auto early = solver.preview(*m_person, ask, {}, {}, 1);
+        const auto region = RegionSolver().solve(*m_person, ask, {}, 1);
+        QVERIFY(early && region && samePixels(*early, *region));
+        bool usedNet = false;
+        const auto exact = solver.solve(*m_person, ask, {}, {}, 0, &usedNet);
+        QVERIFY(exact && usedNet);
+        const auto afresh = SubjectSolver().solve(*m_person, ask, {});
+        QVERIFY(afresh && samePixels(*exact, *afresh)); // the preview left no trace
+        const auto late = solver.preview(*m_person, ask, {}, {}, 1);
+        const auto coarse = SubjectSolver().solve(*m_person, ask, {}, {}, 1);
+        QVERIFY(late && coarse && samePixels(*late, *coarse));
     }
 
     void missingModelsAreSaidAndRegionsStillSolve()

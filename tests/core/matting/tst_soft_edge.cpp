@@ -1,0 +1,179 @@
+#include "matting/edge_width.h"
+#include "matting/soft_edge.h"
+
+#include "registry.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <cmath>
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr int kSide = 240;
+const cv::Vec3f kOwn(0.6F, 0.14F, 0.06F);
+const cv::Vec3f kGround(0.45F, -0.05F, -0.04F);
+
+float grainAt(int x, int y)
+{
+    return 0.002F * float((x * 7 + y * 13) % 5 - 2);
+}
+
+/// The share of the thing left of a line that leans a little, blurred by a standard deviation.
+float shareAt(int x, int y, double blur)
+{
+    const double from = x + 0.5 - (120 + 0.1 * (y - 120));
+    return float(0.5 * std::erfc(from / (std::sqrt(2.0) * std::max(blur, 0.1))));
+}
+
+struct Scene {
+    cv::Mat3f lab = cv::Mat3f(kSide, kSide);
+    cv::Mat1f share = cv::Mat1f(kSide, kSide);
+    cv::Mat1f hard = cv::Mat1f(kSide, kSide);
+    cv::Mat1f away; ///< px from the hard edge
+};
+
+Scene makeScene(double blur)
+{
+    Scene out;
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const float a = out.share(y, x) = shareAt(x, y, blur);
+            out.hard(y, x) = a > 0.5F ? 1 : 0;
+            out.lab(y, x) = kGround + a * (kOwn - kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
+        }
+    cv::Mat1f in;
+    cv::Mat1f outside;
+    cv::distanceTransform(out.hard > 0.5F, in, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::distanceTransform(out.hard <= 0.5F, outside, cv::DIST_L2, cv::DIST_MASK_5);
+    out.away = in + outside;
+    return out;
+}
+
+double meanError(const cv::Mat1f &mask, const Scene &scene)
+{
+    double sum = 0;
+    int count = 0;
+    for (int y = 20; y < kSide - 20; ++y)
+        for (int x = 20; x < kSide - 20; ++x)
+            if (scene.away(y, x) < 10) {
+                sum += std::abs(mask(y, x) - scene.share(y, x));
+                ++count;
+            }
+    return sum / count;
+}
+
+} // namespace
+
+class TstSoftEdge : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void theWidthIsThatOfTheBlur_data()
+    {
+        QTest::addColumn<double>("blur");
+        QTest::newRow("crisp") << 0.3;
+        QTest::newRow("a pixel") << 1.0;
+        QTest::newRow("soft") << 2.5;
+        QTest::newRow("out of focus") << 4.0;
+    }
+    void theWidthIsThatOfTheBlur()
+    {
+        QFETCH(double, blur);
+        const Scene scene = makeScene(blur);
+        const cv::Mat1f widths = foundWidth(scene.lab, scene.away);
+        const float found = widths(120, 120);
+        const double expected = 1 + 1.5 * std::hypot(blur, 1); // a pixel is a px wide itself
+        QVERIFY2(std::abs(found - expected) < 0.15 * expected, qPrintable(QString::number(found)));
+        double least = 0;
+        double most = 0;
+        cv::minMaxLoc(widths, &least, &most);
+        QVERIFY(least >= 1 && most <= double(EdgeBand::kMostFoundPx));
+    }
+
+    /// Where nothing changes across the mask's edge there is no blur to be seen, and no number that
+    /// is none.
+    void aFlatPlaceHasSomeWidth()
+    {
+        const Scene scene = makeScene(1);
+        const cv::Mat3f flat(kSide, kSide, kOwn);
+        for (const float width : foundWidth(flat, scene.away))
+            QVERIFY(std::isfinite(width) && width >= 1 && width <= EdgeBand::kMostFoundPx);
+    }
+
+    void bySharpnessCrispStaysCrispAndBlurIsFollowed_data() { theWidthIsThatOfTheBlur_data(); }
+    void bySharpnessCrispStaysCrispAndBlurIsFollowed()
+    {
+        QFETCH(double, blur);
+        const Scene scene = makeScene(blur);
+        const cv::Mat1f soft = softenEdge(scene.lab, scene.hard, {{0, true, false}, {}, {}, {}});
+        const double before = meanError(scene.hard, scene);
+        const double after = meanError(soft, scene);
+        QVERIFY2(after <= std::max(0.5 * before, 0.012),
+                 qPrintable(QStringLiteral("%1 -> %2").arg(before).arg(after)));
+        QCOMPARE(soft(120, 20), 1.0F);
+        QCOMPARE(soft(120, 220), 0.0F);
+    }
+
+    /// What is marked as wide is sought farther, and only there.
+    void wideReachesFartherWhereItIsMarked()
+    {
+        const Scene scene = makeScene(0.3);
+        cv::Mat1f off; // the mask lies 9 px too far out
+        cv::dilate(scene.hard, off, cv::getStructuringElement(cv::MORPH_RECT, {19, 1}));
+        cv::Mat1b wide = cv::Mat1b::zeros(kSide, kSide);
+        wide.rowRange(120, kSide) = 255;
+        const cv::Mat1f soft = softenEdge(scene.lab, off, {{4, false, true}, wide, {}, {}});
+        const int edge = int(120 + 0.1 * (200 - 120));
+        QVERIFY2(soft(200, edge + 4) < 0.2F, qPrintable(QString::number(soft(200, edge + 4))));
+        QVERIFY(soft(200, edge - 4) > 0.8F);
+        QVERIFY(soft(40, int(120 + 0.1 * (40 - 120)) + 3) > 0.8F); // as it was masked
+    }
+
+    /// A part, made with its margin, is the whole's.
+    void partsAreTheWhole_data()
+    {
+        QTest::addColumn<bool>("isFound");
+        QTest::newRow("by px") << false;
+        QTest::newRow("by sharpness") << true;
+    }
+    void partsAreTheWhole()
+    {
+        QFETCH(bool, isFound);
+        const Scene scene = makeScene(1.5);
+        const EdgeBand band{3, isFound, false};
+        const cv::Mat1f whole = softenEdge(scene.lab, scene.hard, {band, {}, {}, {}});
+        const int margin = softEdgeMargin(band);
+        const cv::Rect wanted(110, 100, 24, 30);
+        const cv::Rect part = cv::Rect(wanted.x - margin, wanted.y - margin,
+                                       wanted.width + 2 * margin, wanted.height + 2 * margin) &
+                              cv::Rect(0, 0, kSide, kSide);
+        const cv::Mat1f own = softenEdge(scene.lab(part).clone(), scene.hard(part).clone(),
+                                         {band, {}, part.tl(), wanted - part.tl()});
+        for (int y = 0; y < wanted.height; ++y)
+            for (int x = 0; x < wanted.width; ++x) {
+                const cv::Point p(x + wanted.x, y + wanted.y);
+                QVERIFY2(std::abs(own(p - part.tl()) - whole(p)) < 0.002F,
+                         qPrintable(QStringLiteral("%1 at %2, %3")
+                                        .arg(own(p - part.tl()) - whole(p))
+                                        .arg(p.x)
+                                        .arg(p.y)));
+            }
+    }
+
+    void aMaskWithoutAnEdgeStaysAsItIs()
+    {
+        const Scene scene = makeScene(1);
+        for (const float all : {0.0F, 1.0F}) {
+            const cv::Mat1f mask(kSide, kSide, all);
+            const cv::Mat1f soft = softenEdge(scene.lab, mask, {{6, false, false}, {}, {}, {}});
+            QCOMPARE(cv::countNonZero(soft != mask), 0);
+        }
+    }
+};
+
+BUTTONHOLE_TEST(TstSoftEdge)
+
+#include "tst_soft_edge.moc"
