@@ -266,7 +266,7 @@ private Q_SLOTS:
         int atEdge = 0;
         int inside = 0;
         for (int y = 400; y < 1000; ++y)
-            for (int x = 700; x < 1200; ++x) {
+            for (int x = 560; x < 1200; ++x) {
                 const bool isMarked = std::hypot(x + 0.5 - 900, y + 0.5 - 700) < 32;
                 (isMarked ? inMark : beyond) += differs(marked, x, y) ? 1 : 0;
                 const bool isFarIn = x > 760 && x < 1100 && y > 480;
