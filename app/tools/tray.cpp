@@ -101,7 +101,7 @@ void Tray::addSigns(QHBoxLayout *row)
         {tr("fuzz"), tr("Mark hair, fuzz or grass along the edge: the soft edge reaches three "
                         "times as far there (G)")},
         {tr("spill"), tr("Mark where another colour has spilt onto the keep: it takes the colour "
-                         "of what is kept round about (F)")}};
+                         "of what is kept round about (T)")}};
     auto *group = new QButtonGroup(this);
     for (const auto &[text, help] : signs) {
         auto *button = new QToolButton(this);

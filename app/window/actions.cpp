@@ -63,7 +63,7 @@ const QList<ActionRow> &actionRows()
         {"sign-inside", "Keep", QT_TRANSLATE_NOOP("Actions", "Only inside"), "D", true, false},
         {"sign-fuzz", "Keep", QT_TRANSLATE_NOOP("Actions", "Mark fuzz at the edge"), "G", true,
          false},
-        {"sign-spill", "Keep", QT_TRANSLATE_NOOP("Actions", "Mark spilt colour"), "F", true, false},
+        {"sign-spill", "Keep", QT_TRANSLATE_NOOP("Actions", "Mark spilt colour"), "T", true, false},
         {"", "Keep", "-", "", false, false},
         {"smaller", "Keep", QT_TRANSLATE_NOOP("Actions", "Smaller tip"), "Q", true, false},
         {"larger", "Keep", QT_TRANSLATE_NOOP("Actions", "Larger tip"), "W", true, false},

@@ -389,7 +389,7 @@ private Q_SLOTS:
         QVERIFY2(differing < 40, qPrintable(QString::number(differing))); // roundings of sums
     }
 
-    /// Spilt colour is marked with F: the stroke is seen while it is drawn, then does its work.
+    /// Spilt colour is marked with T: the stroke is seen while it is drawn, then does its work.
     void spilledColourIsBrushedAway()
     {
         m_driver->canvas().restoreView(1, {720, 700});
@@ -397,7 +397,7 @@ private Q_SLOTS:
                                                                  [](Keep &k) { k.invert = true; }));
         m_driver->settle();
         m_driver->window().brush().setTip({40, 0, 1, 1, PressureSteers::Nothing});
-        m_driver->key(Qt::Key_F);
+        m_driver->key(Qt::Key_T);
         // Grass round about, and the cloth's red edge on it.
         const QPointF edge(708, 700);
         const QColor before = m_driver->colourAt(edge.x(), edge.y());
