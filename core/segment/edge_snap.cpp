@@ -15,7 +15,7 @@ namespace
 {
 
 constexpr int kTile = 128;
-constexpr int kMargin = 24; ///< of a tile: what its own band is cut with
+constexpr int kMargin = 16; ///< of a tile: what its own band is cut with
 constexpr int kBand = 3;    ///< px to either side of where the edge was one level coarser
 constexpr int kAround = 20; ///< px: how far local colours are gathered
 constexpr float kTie = 3;
