@@ -116,7 +116,8 @@ void SubjectTool::traceFrom(int offer)
             if (lines)
                 m_offers[offer].outline = toPath(*lines);
             Q_EMIT marksChanged();
-            traceFrom(offer + 1);
+            if (!m_trace.stop_requested()) // meanwhile
+                traceFrom(offer + 1);
         });
 }
 
