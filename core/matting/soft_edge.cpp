@@ -40,7 +40,8 @@ public:
     BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share)
         : m_lab(lab), m_mask(mask), m_origin(edge.origin),
           m_leastPx(share * (edge.band.isFound ? 0 : edge.band.px)),
-          m_reach(int(share * edge.band.reach())),
+          m_usualReach(reachOf(share, {edge.band.px, edge.band.isFound, false})),
+          m_wideReach(reachOf(share, edge.band)), m_wide(edge.wide),
           m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
         const cv::Mat1b inside = mask >= 0.5F;
@@ -98,6 +99,8 @@ private:
         return all;
     }
 
+    static int reachOf(float share, const EdgeBand &band) { return int(share * band.reach()); }
+
     Estimate estimate(int x, int y) const
     {
         std::array<cv::Vec3f, kRays> inside;
@@ -106,7 +109,9 @@ private:
         int nOut = 0;
         // Neighbours look along different rays, so that together they see more.
         const size_t turn = size_t((x + m_origin.x) % 3 + 3 * ((y + m_origin.y) % 3));
-        const int longest = kLongestRay * m_reach;
+        // Where nothing is marked all is as if nothing were marked anywhere.
+        const bool isWide = !m_wide.empty() && m_wide(y, x) != 0;
+        const int longest = kLongestRay * (isWide ? m_wideReach : m_usualReach);
         for (const cv::Vec2f &ray : rays()[turn]) {
             int step = 1;
             while (step <= longest) {
@@ -246,8 +251,10 @@ private:
     const cv::Mat3f &m_lab;
     const cv::Mat1f &m_mask;
     const cv::Point m_origin;
-    const float m_leastPx; ///< the band is nowhere narrower
-    const int m_reach;
+    const float m_leastPx;  ///< the band is nowhere narrower
+    const int m_usualReach; ///< px, where nothing is marked
+    const int m_wideReach;
+    const cv::Mat1b m_wide;
     cv::Rect m_part;   ///< where estimates are made: round what is open in what is wanted
     cv::Mat1f m_depth; ///< px into the mask, negative outside
     cv::Mat1b m_open;  ///< 255 in the band

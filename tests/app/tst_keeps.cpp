@@ -389,6 +389,52 @@ private Q_SLOTS:
         QVERIFY2(differing < 40, qPrintable(QString::number(differing))); // roundings of sums
     }
 
+    /// Hair is marked with G: there, and only there, the soft edge reaches farther; erasing the
+    /// mark with Ctrl, and undo, bring the edge back.
+    void fuzzIsBrushedAlongTheEdge()
+    {
+        m_driver->canvas().restoreView(1, {720, 700});
+        m_driver->window().brush().setTip({100, 0, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({{730, 520}, {730, 700}, {730, 900}}); // goes over the cloth's left edge
+        m_driver->settle();
+        const Rect marked{640, 640, 800, 760};
+        const Rect beyond{640, 500, 800, 570};
+        const auto maskIn = [&](const Rect &area) {
+            const PhotoLevels &levels = *m_driver->session().levels();
+            std::vector<uint16_t> mask(area.area());
+            keepMask(levels, take().keeps[0], 0, area, mask.data());
+            return mask;
+        };
+        m_driver->session().edit(
+            QStringLiteral("soft"),
+            withKeep(take(), take().keeps[0].id, [](Keep &k) { k.softEdgePx = 2; }));
+        // A longer reach looks farther round about: sums of fractions round otherwise.
+        const auto isLike = [](const std::vector<uint16_t> &one, const std::vector<uint16_t> &two) {
+            return std::equal(one.begin(), one.end(), two.begin(), [](uint16_t a, uint16_t b) {
+                return std::abs(int(a) - int(b)) < 64;
+            });
+        };
+        const auto narrow = maskIn(marked);
+        const auto narrowBeyond = maskIn(beyond);
+        m_driver->key(Qt::Key_G);
+        m_driver->window().brush().setTip({60, 0, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({{690, 700}, {691, 701}});
+        m_driver->settle();
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QVERIFY(take().keeps[0].hasFuzz());
+        QVERIFY(!isLike(maskIn(marked), narrow));
+        QVERIFY(isLike(maskIn(beyond), narrowBeyond));
+        m_driver->paint({{690, 700}, {691, 701}}, Qt::ControlModifier);
+        m_driver->settle();
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2)); // taken out of the same step
+        QVERIFY(isLike(maskIn(marked), narrow));
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(!isLike(maskIn(marked), narrow));
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(!take().keeps[0].hasFuzz());
+        QVERIFY(isLike(maskIn(marked), narrow));
+    }
+
     /// Spilt colour is marked with T: the stroke is seen while it is drawn, then does its work.
     void spilledColourIsBrushedAway()
     {
