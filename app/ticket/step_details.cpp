@@ -1,5 +1,6 @@
 #include "ticket/step_details.h"
 
+#include "commands/sign_words.h"
 #include "controls/slider.h"
 #include "mask/colour_window.h"
 #include "mask/fade_step.h"
@@ -88,19 +89,14 @@ void StepDetails::addSigns()
     auto *row = new QHBoxLayout;
     row->setSpacing(5);
     auto *group = new QButtonGroup(this);
-    const std::pair<Sign, QString> signs[] = {{Sign::Add, tr("add")},
-                                              {Sign::Subtract, tr("subtract")},
-                                              {Sign::OnlyInside, tr("inside")},
-                                              {Sign::Fuzz, tr("fuzz")},
-                                              {Sign::Spill, tr("spill")}};
-    for (const auto &[sign, text] : signs) {
+    for (const SignWords &words : signWords()) {
         auto *button = new QToolButton(this);
-        button->setText(text);
+        button->setText(words.word);
         button->setCheckable(true);
         button->setProperty("sign", true);
-        button->setToolTip(tr("How this step joins the mask made by those above it"));
+        button->setToolTip(words.help);
         group->addButton(button);
-        connect(button, &QToolButton::clicked, this, [this, sign = sign] {
+        connect(button, &QToolButton::clicked, this, [this, sign = words.sign] {
             const Step *step = m_session.step();
             if (step && step->sign != sign)
                 m_session.edit(tr("Step's sign"),

@@ -1,5 +1,6 @@
 #include "ticket/ticket.h"
 
+#include "commands/sign_words.h"
 #include "window/theme.h"
 
 #include <QCheckBox>
@@ -16,23 +17,6 @@ namespace
 
 constexpr int kRowHeight = 28;
 constexpr int kStepIndent = 22;
-
-QString signText(Sign sign)
-{
-    switch (sign) {
-    case Sign::Subtract:
-        return QStringLiteral("−");
-    case Sign::OnlyInside:
-        return QStringLiteral("∩");
-    case Sign::Fuzz:
-        return QStringLiteral("≈");
-    case Sign::Spill:
-        return QStringLiteral("◦");
-    case Sign::Add:
-        break;
-    }
-    return QStringLiteral("+");
-}
 
 } // namespace
 
@@ -237,7 +221,7 @@ void Ticket::rebuild()
                 addRow({{TicketLine::Kind::Step, keep.id, step.id},
                         QString::fromStdString(step.shape->title()),
                         QString::fromStdString(step.shape->summary()),
-                        signText(step.sign),
+                        signWords()[int(step.sign)].mark,
                         step.on,
                         step.shape->isUnderstood()},
                        index++);

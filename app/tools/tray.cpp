@@ -1,5 +1,6 @@
 #include "tools/tray.h"
 
+#include "commands/sign_words.h"
 #include "controls/slider.h"
 #include "tools/subject_strip.h"
 #include "window/theme.h"
@@ -94,24 +95,16 @@ void Tray::addTools(QHBoxLayout *row)
 
 void Tray::addSigns(QHBoxLayout *row)
 {
-    const std::tuple<QString, QString> signs[] = {
-        {tr("add"), tr("Bring colour back (A; with Ctrl held, take it away)")},
-        {tr("subtract"), tr("Take colour away (S; with Ctrl held, bring it back)")},
-        {tr("inside"), tr("Keep colour only where this step is (D)")},
-        {tr("fuzz"), tr("Mark hair, fuzz or grass along the edge: the soft edge reaches three "
-                        "times as far there (G)")},
-        {tr("spill"), tr("Mark where another colour has spilt onto the keep: it takes the colour "
-                         "of what is kept round about (T)")}};
     auto *group = new QButtonGroup(this);
-    for (const auto &[text, help] : signs) {
+    for (const SignWords &words : signWords()) {
         auto *button = new QToolButton(this);
-        button->setText(text);
-        button->setToolTip(help);
+        button->setText(words.word);
+        button->setToolTip(words.help);
         button->setCheckable(true);
         group->addButton(button);
         button->setProperty("sign", true);
-        const Sign sign = Sign(m_signs.size());
-        connect(button, &QToolButton::clicked, this, [this, sign] { m_toolbox.setSign(sign); });
+        connect(button, &QToolButton::clicked, this,
+                [this, sign = words.sign] { m_toolbox.setSign(sign); });
         row->addWidget(button);
         m_signs.append(button);
     }

@@ -1,6 +1,7 @@
 #include "window/main_window.h"
 
 #include "check/check_column.h"
+#include "commands/sign_words.h"
 #include "grey/grey_details.h"
 #include "render/kept_colour.h"
 #include "settings/display_profile.h"
@@ -114,11 +115,8 @@ void MainWindow::connectActions()
     on("previous-photo", [this] { showNextOfJob(-1); });
     on("next-photo", [this] { showNextOfJob(1); });
     on("photo-info", [this] { showInfo(); });
-    on("sign-add", [this] { m_toolbox.setSign(Sign::Add); });
-    on("sign-subtract", [this] { m_toolbox.setSign(Sign::Subtract); });
-    on("sign-inside", [this] { m_toolbox.setSign(Sign::OnlyInside); });
-    on("sign-fuzz", [this] { m_toolbox.setSign(Sign::Fuzz); });
-    on("sign-spill", [this] { m_toolbox.setSign(Sign::Spill); });
+    for (const SignWords &words : signWords())
+        on(words.action, [this, sign = words.sign] { m_toolbox.setSign(sign); });
     on("smaller", [this] {
         if (!m_toolbox.current().resize(false))
             changeTip(1 / 1.15F, 0);
