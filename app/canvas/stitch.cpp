@@ -2,6 +2,7 @@
 
 #include "mask/mask_filter.h"
 #include "raster/edge_trace.h"
+#include "window/thread_colours.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -75,9 +76,9 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
     QPainter painter(&image);
     painter.setRenderHint(QPainter::Antialiasing);
     // Dash lengths count pen widths; round caps add one width to each stitch.
-    QPen shadow(QColor(20, 16, 10, 190), 3.0, Qt::CustomDashLine, Qt::RoundCap, Qt::RoundJoin);
+    QPen shadow(inkOnPhoto(190), 3.0, Qt::CustomDashLine, Qt::RoundCap, Qt::RoundJoin);
     shadow.setDashPattern({5.0 / 3.0, 7.0 / 3.0});
-    QPen thread(QColor(0xFF, 0xF4, 0xDC), 1.7, Qt::CustomDashLine, Qt::RoundCap, Qt::RoundJoin);
+    QPen thread(threadOnPhoto(), 1.7, Qt::CustomDashLine, Qt::RoundCap, Qt::RoundJoin);
     thread.setDashPattern({5.0 / 1.7, 7.0 / 1.7});
     painter.strokePath(path, shadow);
     painter.strokePath(path, thread);

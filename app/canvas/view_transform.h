@@ -5,6 +5,7 @@
 #include <QPointF>
 #include <QRectF>
 #include <QSize>
+#include <QTransform>
 
 namespace buttonhole::app
 {
@@ -30,6 +31,10 @@ public:
     double logicalScale() const { return m_scale / m_ratio; }
     double fitScale() const;
     QPointF toWidget(const QPointF &photo) const { return photo * logicalScale() + m_origin; }
+    QTransform toWidget() const
+    {
+        return {logicalScale(), 0, 0, logicalScale(), m_origin.x(), m_origin.y()};
+    }
     QPointF toPhoto(const QPointF &widget) const { return (widget - m_origin) / logicalScale(); }
     QPointF centre() const; ///< photo px in the middle of the canvas
     /// The pyramid level whose pixels are at least as fine as the screen's.

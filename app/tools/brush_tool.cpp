@@ -1,5 +1,7 @@
 #include "tools/brush_tool.h"
 
+#include "window/thread_colours.h"
+
 #include <QPainter>
 
 namespace buttonhole::app
@@ -145,7 +147,7 @@ void BrushTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     for (const StrokePoint &point : m_drawnSoFar)
         line << view.toWidget({double(point.x), double(point.y)});
     line << line.back() + QPointF(0.01, 0); // one point alone is drawn, too
-    const QColor colour = m_opposite ? QColor(20, 16, 10, 110) : QColor(0xFF, 0xF4, 0xDC, 110);
+    const QColor colour = m_opposite ? inkOnPhoto(110) : threadOnPhoto(110);
     painter.setPen(QPen(colour, double(m_tip.sizePx) * view.logicalScale(), Qt::SolidLine,
                         Qt::RoundCap, Qt::RoundJoin));
     painter.drawPolyline(line);

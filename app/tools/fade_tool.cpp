@@ -1,5 +1,7 @@
 #include "tools/fade_tool.h"
 
+#include "window/thread_colours.h"
+
 #include <QPainter>
 
 #include <cmath>
@@ -134,9 +136,9 @@ void FadeTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     const QPointF to = view.toWidget(pointOf(selected->to));
     const auto twice = [&](const auto &draw) {
         painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(QColor(20, 16, 10, 180), 3));
+        painter.setPen(QPen(inkOnPhoto(180), 3));
         draw();
-        painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
+        painter.setPen(QPen(threadOnPhoto(), 1.4));
         draw();
     };
     if (selected->isRound) {
@@ -166,8 +168,8 @@ void FadeTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         });
     }
     for (const QPointF &handle : {from, to}) {
-        painter.setPen(QPen(QColor(20, 16, 10, 200), 1.2));
-        painter.setBrush(handle == from ? QColor(0xFF, 0xF4, 0xDC) : QColor(0x8A, 0x8A, 0x8A));
+        painter.setPen(QPen(inkOnPhoto(200), 1.2));
+        painter.setBrush(handle == from ? threadOnPhoto() : QColor(0x8A, 0x8A, 0x8A));
         painter.drawEllipse(handle, 5.5, 5.5);
     }
 }

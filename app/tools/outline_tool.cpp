@@ -1,5 +1,7 @@
 #include "tools/outline_tool.h"
 
+#include "window/thread_colours.h"
+
 #include <QPainter>
 #include <QPainterPath>
 
@@ -305,8 +307,8 @@ void OutlineTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         return path;
     };
     const auto draw = [&](const QPainterPath &path) {
-        painter.strokePath(path, QPen(QColor(20, 16, 10, 180), 3));
-        painter.strokePath(path, QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
+        painter.strokePath(path, QPen(inkOnPhoto(180), 3));
+        painter.strokePath(path, QPen(threadOnPhoto(), 1.4));
     };
     // Of points that crowd, as along an edge that was hugged, only some can be told apart.
     const auto drawPoints = [&](const Outline &outline) {
@@ -315,15 +317,15 @@ void OutlineTool::paintMarks(QPainter &painter, const ViewTransform &view) const
             if (QLineF(last, at(p.at)).length() < 2 * kNearPx)
                 continue;
             last = at(p.at);
-            painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC, 200), 1));
+            painter.setPen(QPen(threadOnPhoto(200), 1));
             for (const PhotoPoint &handle : {p.in, p.out})
                 if (!isZero(handle)) {
                     painter.drawLine(at(p.at), at(plus(p.at, handle)));
                     painter.setBrush(QColor(0x8A, 0x8A, 0x8A));
                     painter.drawEllipse(at(plus(p.at, handle)), 3, 3);
                 }
-            painter.setPen(QPen(QColor(20, 16, 10, 200), 1.2));
-            painter.setBrush(QColor(0xFF, 0xF4, 0xDC));
+            painter.setPen(QPen(inkOnPhoto(200), 1.2));
+            painter.setBrush(threadOnPhoto());
             painter.drawEllipse(at(p.at), 4, 4);
         }
     };

@@ -1,6 +1,7 @@
 #include "tools/region_tool.h"
 
 #include "window/theme.h"
+#include "window/thread_colours.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -55,8 +56,8 @@ QPainterPath pathOf(const RegionMark &mark, const ViewTransform &view)
 void paintMark(QPainter &painter, const RegionMark &mark, const ViewTransform &view, bool isLit)
 {
     const QPainterPath path = pathOf(mark, view);
-    const QColor thread(0xFF, 0xF4, 0xDC);
-    const QColor ink(20, 16, 10);
+    const QColor thread = threadOnPhoto();
+    const QColor ink = inkOnPhoto();
     const double width = 2 * kMarkPx + (isLit ? 2 : 0);
     painter.setBrush(Qt::NoBrush);
     painter.strokePath(path, QPen(mark.isLeave ? thread : ink, width + 2, Qt::SolidLine,

@@ -2,6 +2,7 @@
 
 #include "subject/net_picture.h"
 #include "window/theme.h"
+#include "window/thread_colours.h"
 
 #include <QPainter>
 
@@ -274,17 +275,14 @@ void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int o
         return;
     }
     QPainterPath path;
-    if (outline.isEmpty()) {
+    if (outline.isEmpty())
         path.addRoundedRect(box, 6, 6);
-    } else {
-        const double scale = view.logicalScale();
-        const QPointF origin = view.toWidget({0, 0});
-        path = QTransform(scale, 0, 0, scale, origin.x(), origin.y()).map(outline);
-    }
+    else
+        path = view.toWidget().map(outline);
     if (isLit)
-        painter.fillPath(path, QColor(0xFF, 0xF4, 0xDC, 50));
-    painter.strokePath(path, QPen(QColor(20, 16, 10, 130), isLit ? 4.5 : 3.0));
-    painter.strokePath(path, QPen(QColor(0xFF, 0xF4, 0xDC, isLit ? 255 : 200), isLit ? 2.2 : 1.0));
+        painter.fillPath(path, threadOnPhoto(50));
+    painter.strokePath(path, QPen(inkOnPhoto(130), isLit ? 4.5 : 3.0));
+    painter.strokePath(path, QPen(threadOnPhoto(isLit ? 255 : 200), isLit ? 2.2 : 1.0));
 }
 
 } // namespace buttonhole::app

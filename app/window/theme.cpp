@@ -1,5 +1,7 @@
 #include "window/theme.h"
 
+#include "window/thread_colours.h"
+
 #include <QApplication>
 #include <QPainter>
 #include <QPalette>
@@ -194,9 +196,9 @@ void drawFocusStitch(QPainter &painter, const QRectF &around)
 void drawThreadBox(QPainter &painter, const QRectF &box, double radius)
 {
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(QColor(20, 16, 10, 190), 3));
+    painter.setPen(QPen(inkOnPhoto(190), 3));
     painter.drawRoundedRect(box, radius, radius);
-    painter.setPen(QPen(QColor(0xFF, 0xF4, 0xDC), 1.4));
+    painter.setPen(QPen(threadOnPhoto(), 1.4));
     painter.drawRoundedRect(box, radius, radius);
 }
 
