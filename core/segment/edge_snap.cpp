@@ -238,16 +238,16 @@ MaskPlane planeFrom(const cv::Mat1b &soft, const Rect &area, int level, const Re
 
 } // namespace
 
-Result<MaskPlane> snapEdge(const PhotoLevels &levels, const cv::Mat1b &labels, const Rect &area,
+Result<MaskPlane> snapEdge(const PhotoLevels &levels, const Labelled &coarse,
                            const ColourEvidence &colours, int finest, const Run &run)
 {
     int level = 0;
-    while (level + 1 < levels.count() && (area.width() >> (level + 1)) >= labels.cols)
+    while (level + 1 < levels.count() && (coarse.area.width() >> (level + 1)) >= coarse.labels.cols)
         ++level;
     level = std::max(level, finest);
-    cv::Mat1b now = labels;
+    cv::Mat1b now = coarse.labels;
     for (;; --level) {
-        const Rect part = intersected(atLevel(area, level), levels.rectOf(level));
+        const Rect part = intersected(atLevel(coarse.area, level), levels.rectOf(level));
         now = enlarged(now, {part.width(), part.height()});
         snapLevel(levels, level, part, now, colours, run);
         if (run.stopped())

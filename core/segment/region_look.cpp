@@ -140,13 +140,43 @@ private:
     }
 };
 
+/// What of the region is deep inside it: a mark elsewhere does not take that away.
+cv::Mat1b coreOf(const cv::Mat1b &found, const cv::Mat1b &mark)
+{
+    constexpr double kDeep = 0.6;
+    cv::Mat1f depth;
+    double deepest = 0;
+    cv::distanceTransform(found, depth, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::minMaxLoc(depth, nullptr, &deepest);
+    cv::Mat1b core = depth > kDeep * deepest;
+    if (cv::countNonZero(core & mark) > 0)
+        core = 0;
+    return core;
+}
+
+/// 255 where a mark that takes away would reach the core of the region, and lies farther off than
+/// that: what is all alike is told apart by nearness alone.
+cv::Mat1b nearerCore(const RegionLook &look, const cv::Mat1b &reached)
+{
+    const cv::Mat1b core = coreOf(look.found, look.last);
+    if (cv::countNonZero(core & reached) == 0)
+        return cv::Mat1b::zeros(core.size());
+    cv::Mat1f toCore;
+    cv::Mat1f toMark;
+    cv::distanceTransform(~core, toCore, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::distanceTransform(~look.last, toMark, cv::DIST_L2, cv::DIST_MASK_5);
+    return toCore < toMark;
+}
+
 /// Where a further mark comes to rest: by the ways to it, or by likeness, whichever stands out.
 /// Sets look.grewBy and look.restedAt. @return the cost of each pixel
 cv::Mat1f growLast(RegionLook &look, const Ways &ways, const cv::Mat1b &settled)
 {
     constexpr double kClearly = 1.1;
     constexpr float kAbout = 1.6F;
-    const double largest = largestChange(look);
+    if (look.largest <= 0)
+        look.largest = largestChange(look);
+    const double largest = look.largest;
     const double eager = look.addsOnly ? 1 : 0.85;
     Growth growths[] = {{0.012F, look.addsOnly ? 0.2F : 0.4F, largest, eager},
                         {0.02F, 0.12F, largest, eager}};
@@ -168,8 +198,8 @@ cv::Mat1f growLast(RegionLook &look, const Ways &ways, const cv::Mat1b &settled)
         } else {
             costs[i] = unlikeLast(look);
         }
-        rests[i] =
-            restingCost(ways.calm, costs[i], settled, shortOf(against, costs[i], growths[i]));
+        const Growth growth = shortOf(against, costs[i], growths[i]);
+        rests[i] = restingCost(ways.calm, costs[i], settled, growth);
     });
     if (look.grewBy == GrewBy::Open)
         look.grewBy =
@@ -266,6 +296,8 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         const cv::Mat1f cost = growLast(look, ways, settled);
         const float rest = std::max(farther * look.restedAt, 1e-6F);
         look.closed = (cost > rest) | settled;
+        if (!look.addsOnly)
+            look.closed |= nearerCore(look, ~look.closed);
         if (look.addsOnly)
             look.around = roundOpen(look);
         if (look.grewBy == GrewBy::Likeness) {

@@ -27,8 +27,9 @@ struct RegionLook {
     cv::Mat1b closed;             ///< 255 where `found` (or nothing) stays
     GrewBy grewBy = GrewBy::Open; ///< how the last mark grew, and where it came to rest
     float restedAt = 0;
-    cv::Mat1b around; ///< 255 where colours are learnt from; empty: everywhere
-    cv::Mat1b labels; ///< the answer
+    double largest = 0; ///< how much it may change at most, px of the frame; 0: not known yet
+    cv::Mat1b around;   ///< 255 where colours are learnt from; empty: everywhere
+    cv::Mat1b labels;   ///< the answer
     ColourEvidence colours;
 };
 

@@ -2,6 +2,7 @@
 
 #include "raster/parallel_tiles.h"
 #include "segment/cut.h"
+#include "segment/labelled.h"
 #include "segment/region_look.h"
 
 #include <opencv2/imgproc.hpp>
@@ -15,10 +16,10 @@ namespace buttonhole
 /// What was found with some marks.
 struct RegionSolver::Known {
     RegionAsk ask;
-    Frame frame; ///< of `labels`
-    cv::Mat1b labels;
-    cv::Mat1b changed; ///< 255 round what the last mark changed; empty: all is new
-    bool addsOnly;     ///< the last mark
+    Labelled found;
+    Labelled close;    ///< what the last mark was looked at in; empty: all is new
+    cv::Mat1b changed; ///< over that: 255 round what it changed
+    bool addsOnly = true;
     ColourEvidence colours;
     std::map<int, MaskPlane> planes; ///< by the finest level: without what marks stamp
 };
@@ -26,8 +27,9 @@ struct RegionSolver::Known {
 namespace
 {
 
-constexpr int kWholeEdge = 500; ///< long edge of the first look, px
-constexpr int kPartEdge = 400;  ///< and of the second, round what was found
+constexpr int kWholeEdge = 500;     ///< long edge of the first look, px
+constexpr int kPartEdge = 400;      ///< and of the second, round what was found
+constexpr double kPartArea = 120e3; ///< of that round what a further mark opened, px
 constexpr float kTie = 2.5F;
 constexpr float kMostLogit = 4;
 
@@ -141,7 +143,8 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
     }
     inside.setTo(1, look.keep);
     inside.setTo(0, look.leave);
-    for (int round = 0; round < 2; ++round) {
+    const int rounds = look.found.empty() ? 2 : 1;
+    for (int round = 0; round < rounds; ++round) {
         learnColours(look, inside, round == 0);
         cutLook(look, ask.reach);
         tidy(look, ask.box.has_value());
@@ -149,52 +152,64 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
     }
 }
 
-/// Labels over `from`, as seen in a look at `to`; outside of `from` there is nothing.
-cv::Mat1b movedLabels(const cv::Mat1b &labels, const Rect &from, const Frame &to)
+cv::Mat1b seenIn(const RegionLook &look, const Labelled &found)
 {
-    const double s = double(labels.cols) / from.width() / to.scale;
-    const cv::Matx23d map(s, 0, (to.area.x0 - from.x0) * double(labels.cols) / from.width(), //
-                          0, s, (to.area.y0 - from.y0) * double(labels.rows) / from.height());
-    cv::Mat1b out;
-    cv::warpAffine(labels, out, map, to.lab.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
-    return out > 127;
+    return found.over(look.frame.area, look.frame.lab.size());
 }
 
-/// What was found and the marks, with room round them, px of the photo.
-Rect roomRound(const RegionLook &look, const RegionAsk &ask, const Rect &photo)
+/// A part of a look, with room round it, px of the photo.
+Rect roomRound(const cv::Rect &part, const Frame &frame, double share, double px)
 {
+    const double room = share * std::max(part.width, part.height) + px;
+    const auto inPhoto = [&](double v, int from) {
+        return from + int(std::lround(v / frame.scale));
+    };
+    return intersected(frame.area, {inPhoto(part.x - room, frame.area.x0),
+                                    inPhoto(part.y - room, frame.area.y0),
+                                    inPhoto(part.br().x + room, frame.area.x0),
+                                    inPhoto(part.br().y + room, frame.area.y0)});
+}
+
+/// Where to look more closely: at what was found and the marks; after a further mark at what it
+/// opened only.
+Rect closerArea(const RegionLook &look, const RegionAsk &ask)
+{
+    if (!look.found.empty())
+        return roomRound(cv::boundingRect(cv::Mat1b(~look.closed | look.last)), look.frame, 0.5,
+                         16);
     cv::Rect found = cv::boundingRect(look.labels | look.keep);
     if (ask.box)
         found |= boxIn(look.frame, *ask.box);
-    const double s = look.frame.scale;
-    const double room = 0.25 * std::max(found.width, found.height) + 8;
-    const auto px = [&](double v, int from) { return from + int(std::lround(v / s)); };
-    return intersected(photo, {px(found.x - room, look.frame.area.x0),
-                               px(found.y - room, look.frame.area.y0),
-                               px(found.br().x + room, look.frame.area.x0),
-                               px(found.br().y + room, look.frame.area.y0)});
+    return roomRound(found, look.frame, 0.25, 8);
 }
 
-/// 255 where labels differ from what was found before, and round that; empty: nothing was found.
+/// The long edge of a look of kPartArea.
+int edgeFor(const Rect &area)
+{
+    const double longer = std::max(area.width(), area.height());
+    const double shorter = std::min(area.width(), area.height());
+    return int(std::sqrt(kPartArea * longer / shorter));
+}
+
+/// 255 where labels differ from what was found before, and round that.
 cv::Mat1b changedBy(const RegionLook &look)
 {
     constexpr int kRound = 3; // px of the frame: what seeking the edge may move it by
     cv::Mat1b out;
-    if (!look.found.empty())
-        cv::dilate(look.labels != look.found, out,
-                   cv::getStructuringElement(cv::MORPH_RECT, {2 * kRound + 1, 2 * kRound + 1}));
+    cv::dilate(look.labels != look.found, out,
+               cv::getStructuringElement(cv::MORPH_RECT, {2 * kRound + 1, 2 * kRound + 1}));
     return out;
 }
 
 /// Says whether what was found is another thing now: not where a second one joins it.
-bool isBigChange(const RegionLook &look)
+bool isBigChange(const cv::Mat1b &labels, const cv::Mat1b &found)
 {
     constexpr double kBig = 0.03;
-    cv::Mat1b changed = look.labels != look.found;
-    if (cv::countNonZero(changed) <= kBig * cv::countNonZero(look.found))
+    cv::Mat1b changed = labels != found;
+    if (cv::countNonZero(changed) <= kBig * cv::countNonZero(found))
         return false;
     cv::dilate(changed, changed, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
-    return cv::countNonZero(changed & look.found) > 0;
+    return cv::countNonZero(changed & found) > 0;
 }
 
 /// What is set, with room for the colours near by.
@@ -206,15 +221,6 @@ cv::Rect roomyBounds(const cv::Mat1b &mask)
         return own;
     return cv::Rect(own.x - kRoom, own.y - kRoom, own.width + 2 * kRoom, own.height + 2 * kRoom) &
            cv::Rect({}, mask.size());
-}
-
-/// A part of a frame, px of the photo.
-Rect inPhoto(const Frame &frame, const cv::Rect &part)
-{
-    const auto px = [&](int v, int from) { return from + int(std::lround(v / frame.scale)); };
-    return intersected(frame.area,
-                       {px(part.x, frame.area.x0), px(part.y, frame.area.y0),
-                        px(part.br().x, frame.area.x0), px(part.br().y, frame.area.y0)});
 }
 
 /// Takes over what a further mark added, or took away, where it changed something.
@@ -292,33 +298,55 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     if (hasPrior)
         addPrior(whole, *m_prior);
     if (before)
-        whole.found = movedLabels(before->labels, before->frame.area, whole.frame);
+        whole.found = seenIn(whole, before->found);
     solveLook(whole, ask, true, {});
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
-    const Rect area = roomRound(whole, ask, photo);
-    RegionLook part = lookAt(levels, ask, area, kPartEdge);
+    const Rect area = closerArea(whole, ask);
+    RegionLook part = lookAt(levels, ask, area, before ? edgeFor(area) : kPartEdge);
     if (hasPrior)
         addPrior(part, *m_prior);
     if (whole.addsOnly) { // what takes away looks again: there it sees more of the edge
         part.grewBy = whole.grewBy;
         part.restedAt = whole.restedAt;
     }
+    const double finer = part.frame.scale / whole.frame.scale;
+    part.largest = whole.largest * finer * finer;
     if (before)
-        part.found = movedLabels(before->labels, before->frame.area, part.frame);
-    solveLook(part, ask, area == photo, movedLabels(whole.labels, photo, part.frame));
+        part.found = seenIn(part, before->found);
+    solveLook(part, ask, area == photo, seenIn(part, {photo, whole.labels}));
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
-    cv::Mat1b changed = changedBy(part);
-    if (before && isBigChange(part)) { // colours are known better: the whole edge is sought again
-        changed.release();
-        part.around.release();
-        cv::Mat1f inside;
-        part.labels.convertTo(inside, CV_32F, 1.0 / 255);
-        learnColours(part, inside, false);
-    }
+    if (before)
+        return corrected(*before, ask, whole, part);
     return std::make_shared<Known>(
-        Known{ask, part.frame, part.labels, changed, part.addsOnly, std::move(part.colours), {}});
+        Known{ask, {area, part.labels}, {}, {}, true, std::move(part.colours), {}});
+}
+
+/// What was found before, as the last mark's closer look corrects it.
+std::shared_ptr<RegionSolver::Known> RegionSolver::corrected(const Known &before,
+                                                             const RegionAsk &ask,
+                                                             RegionLook &whole, RegionLook &part)
+{
+    const Labelled close{part.frame.area, part.labels};
+    const cv::Mat1b changed = changedBy(part);
+    const Rect seen = roomRound(cv::boundingRect(part.labels), part.frame, 0.25, 8);
+    const Rect all = united(before.found.area, seen);
+    const bool grew = !(all == before.found.area);
+    const Labelled found = grew ? before.found.enlarged(all, kPartEdge) : before.found;
+    const cv::Size size = found.labels.size();
+    Labelled now{all, found.labels.clone()};
+    close.over(all, size).copyTo(now.labels, Labelled{close.area, changed}.over(all, size));
+    if (!isBigChange(now.labels, found.labels))
+        return std::make_shared<Known>(
+            Known{ask, now, close, changed, part.addsOnly, std::move(part.colours), {}});
+    // Colours are known better: the whole edge is sought again.
+    whole.around.release();
+    cv::Mat1f inside;
+    seenIn(whole, now).convertTo(inside, CV_32F, 1.0 / 255);
+    learnColours(whole, inside, false);
+    return std::make_shared<Known>(
+        Known{ask, now, {}, {}, part.addsOnly, std::move(whole.colours), {}});
 }
 
 /// The plane of m_known[n]. That of the mark before is kept, since it comes next: others follow.
@@ -330,19 +358,18 @@ Result<MaskPlane> RegionSolver::planeOf(size_t n, const PhotoLevels &levels, int
     if (made != known.planes.end())
         return made->second;
     Result<MaskPlane> plane = MaskPlane();
-    if (known.changed.empty()) {
-        plane = snapEdge(levels, known.labels, known.frame.area, known.colours, finest, run);
+    if (known.close.area.isEmpty()) {
+        plane = snapEdge(levels, known.found, known.colours, finest, run);
     } else {
         plane = planeOf(n - 1, levels, finest, run);
         const cv::Rect part = roomyBounds(known.changed);
         if (!plane || part.empty())
             return plane;
-        const Rect area = inPhoto(known.frame, part);
-        const auto snapped =
-            snapEdge(levels, known.labels(part).clone(), area, known.colours, finest, run);
+        const Labelled close{known.close.inPhoto(part), known.close.labels(part).clone()};
+        const auto snapped = snapEdge(levels, close, known.colours, finest, run);
         if (!snapped)
             return snapped.error();
-        mergeChange(*plane, *snapped, area, known.changed(part), known.addsOnly);
+        mergeChange(*plane, *snapped, close.area, known.changed(part), known.addsOnly);
     }
     if (plane) {
         known.planes.emplace(finest, *plane);

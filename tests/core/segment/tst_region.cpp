@@ -127,6 +127,56 @@ private Q_SLOTS:
         QCOMPARE(plane.at(250, 300), uint16_t(65535));
     }
 
+    /// A further mark is looked at closely where it lies: a thread of 6 px is taken to its ends.
+    void aFurtherMarkTakesAThinThingWhole()
+    {
+        const auto onThread = [](int x, int y) {
+            return std::abs(x - 500 - 20 * std::sin(y / 60.0)) < 3 && y > 380 && y < 580;
+        };
+        const auto levels = test::levelsOf(kWidth, kHeight, [&](int x, int y) {
+            return onThread(x, y) ? std::array{60, 150, 60} : things(x, y);
+        });
+        const RegionAsk one{{mark(230, 280)}, {}, 0};
+        RegionAsk two = one;
+        two.marks.push_back({{{float(500 + 20 * std::sin(480 / 60.0)) + 0.5F, 480.5F}}, 2, false});
+        const auto was = test::pixelsOf(solve(*levels, one));
+        const auto is = test::pixelsOf(solve(*levels, two));
+        int thread = 0;
+        int taken = 0;
+        int tooMuch = 0;
+        for (int y = 0; y < kHeight; ++y)
+            for (int x = 0; x < kWidth; ++x) {
+                const size_t i = size_t(y) * kWidth + size_t(x);
+                const bool isNew = is[i] > 32767 && was[i] < 32767;
+                thread += onThread(x, y);
+                taken += onThread(x, y) && isNew;
+                tooMuch += !onThread(x, y) && isNew;
+            }
+        QVERIFY2(taken > 0.95 * thread, qPrintable(QString("%1 of %2").arg(taken).arg(thread)));
+        QVERIFY2(tooMuch < 0.1 * thread, qPrintable(QString::number(tooMuch)));
+    }
+
+    /// A stroke round a thing crosses what has the thing's colour: the thing itself stays.
+    void aLeaveStrokeOutsideTakesNothingOfTheMiddle()
+    {
+        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+            const double angle = std::atan2(y - 300.5, x - 250.5);
+            const double away = std::hypot(x - 250.5, y - 300.5);
+            const bool isPatch = away > 119 && away < 150 && std::fmod(angle + 7, 0.5) < 0.2;
+            return isPatch ? things(250, 300) : things(x, y);
+        });
+        RegionAsk ask{{}, Rect{80, 130, 420, 470}, 0};
+        RegionMark round{{}, 3, true};
+        for (int i = 0; i <= 40; ++i)
+            round.points.push_back({float(250.5 + 132 * std::cos(i * 0.157)),
+                                    float(300.5 + 132 * std::sin(i * 0.157))});
+        ask.marks.push_back(round);
+        const MaskPlane plane = solve(*levels, ask);
+        QVERIFY2(likeDisc(plane) > 0.9, qPrintable(QString::number(likeDisc(plane))));
+        QCOMPARE(plane.at(250, 300), uint16_t(65535));
+        QCOMPARE(plane.at(382, 300), uint16_t(0)); // under the stroke
+    }
+
     void growingStopsShortOfMarksThatSayOtherwise()
     {
         // The square is left out first, then the disc's other half is clicked.
@@ -179,8 +229,11 @@ private Q_SLOTS:
         // Far outside, all of the photo, and a photo of one pixel.
         QVERIFY(RegionSolver().solve(*m_levels, {{mark(-5000, 90000)}, {}, 0}));
         QVERIFY(RegionSolver().solve(*m_levels, {{}, Rect{0, 0, kWidth, kHeight}, 0}));
+        QVERIFY(
+            RegionSolver().solve(*m_levels, {{mark(230, 280), mark(-5000, 9e4F, true)}, {}, 0}));
         const auto tiny = test::levelsOf(1, 1, [](int, int) { return std::array{9, 9, 9}; });
         QVERIFY(RegionSolver().solve(*tiny, {{mark(0.5F, 0.5F)}, {}, 0}));
+        QVERIFY(RegionSolver().solve(*tiny, {{mark(0.5F, 0.5F), mark(0, 0, true)}, {}, 0}));
     }
 
     void aStepKeepsItsMarksAndGrowsAgainWithoutItsMask()
