@@ -1,6 +1,7 @@
 #include "render/spill.h"
 
-#include "io/lab_run.h"
+#include "colour/oklab.h"
+#include "raster/parallel_tiles.h"
 #include "render/mask_stage.h"
 
 #include <opencv2/imgproc.hpp>
@@ -12,16 +13,14 @@ namespace
 {
 
 constexpr float kPartly = 0.97F; ///< less than that much coverage has been spilt into
-constexpr float kLeastWeight = 1e-6F;
-constexpr float kUnexplained = 0.5F; ///< so much of it is trusted
-constexpr int kMarkReachPx = 128;    ///< of the photo: so far a marked place looks for colour
+constexpr float kLeastWeight = 1e-9F;
+constexpr int kMarkReachPx = 128; ///< of the photo: so far a marked place looks for colour
 
-/// OKLab's a and b of the photo, and the mask of one keep, over a part of a level.
+/// The photo and the mask of one keep, over a part of a level.
 struct Surroundings {
     cv::Mat1f covered; ///< 0..1
     cv::Mat1f marked;  ///< 0..1, by the spill brush; empty: nothing
-    cv::Mat1f a;
-    cv::Mat1f b;
+    cv::Mat3f light;   ///< linear RGB of the photo: what mixes in a pixel
 };
 
 cv::Mat1f shares(const std::vector<uint16_t> &mask, const cv::Size &size, float full)
@@ -36,66 +35,87 @@ Surroundings read(const PhotoLevels &levels, const Keep &keep, int level, const 
                   StageCache *cache)
 {
     const cv::Size size(area.width(), area.height());
-    Surroundings out{{}, {}, cv::Mat1f(size), cv::Mat1f(size)};
+    Surroundings out{{}, {}, cv::Mat3f(size)};
     std::vector<uint16_t> mask(area.area());
     keepMaskOver(levels, keep, level, area, mask.data(), cache);
     out.covered = shares(mask, size, std::max(1.0F, 65535 * keep.strength));
     if (markedPart(levels, keep, Sign::Spill, level, area, mask.data()))
         out.marked = shares(mask, size, 65535);
-    LabRun run;
+    alignas(64) float r[kRowRun + 64];
+    alignas(64) float g[kRowRun + 64];
+    alignas(64) float b[kRowRun + 64];
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; x += kRowRun) {
             const int n = std::min(kRowRun, size.width - x);
-            run.read(levels, level, area.x0 + x, area.y0 + y, n);
-            std::copy_n(run.a, n, out.a[y] + x);
-            std::copy_n(run.b, n, out.b[y] + x);
+            std::visit(
+                [&](const auto &image) {
+                    decodeRow(levels.colour(), image.pixel(area.x0 + x, area.y0 + y), n, r, g, b);
+                },
+                levels.level(level));
+            for (int i = 0; i < n; ++i)
+                out.light(y, x + i) = {r[i], g[i], b[i]};
         }
     return out;
 }
 
-/// Twice a box: what is nearer counts more.
-cv::Mat1f twiceBoxed(const cv::Mat1f &in, int reach)
-{
-    cv::Mat1f out;
-    const cv::Size size(reach | 1, reach | 1);
-    cv::boxFilter(in, out, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
-    cv::boxFilter(out, out, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
-    return out;
-}
+/// What has weight round each pixel, summed: linear RGB, and weight.
+struct LightSum {
+    cv::Mat4f sum;
 
-/// What has weight round each pixel, summed.
-struct ColourSum {
-    cv::Mat1f weight;
-    cv::Mat1f a;
-    cv::Mat1f b;
-
-    bool isSomething(const cv::Point &at) const { return weight(at) >= kLeastWeight; }
-    cv::Vec2f mean(const cv::Point &at) const
+    bool isSomething(const cv::Point &at) const { return sum(at)[3] >= kLeastWeight; }
+    cv::Vec3f mean(const cv::Point &at) const
     {
-        return cv::Vec2f(a(at), b(at)) / std::max(weight(at), kLeastWeight);
+        const cv::Vec4f &s = sum(at);
+        return cv::Vec3f(s[0], s[1], s[2]) / std::max(s[3], kLeastWeight);
     }
 };
 
-ColourSum gathered(const Surroundings &of, const cv::Mat1f &weight, int reach)
-{
-    return {twiceBoxed(weight, reach), twiceBoxed(weight.mul(of.a), reach),
-            twiceBoxed(weight.mul(of.b), reach)};
-}
-
-/// What is nearer counts far more, where there is something.
-ColourSum together(const ColourSum &near, const ColourSum &far)
+/// Within some reaches, the smallest first: boxes twice over, and what lies within a smaller one
+/// counts far more, where there is something.
+/// @param weighted linear RGB times weight, and weight
+LightSum sumRound(const cv::Mat4f &weighted, std::initializer_list<int> reaches)
 {
     constexpr double kNearer = 20;
-    return {kNearer * near.weight + far.weight, kNearer * near.a + far.a, kNearer * near.b + far.b};
+    LightSum out{cv::Mat4f(weighted.size(), cv::Vec4f())};
+    for (const int reach : reaches) {
+        const cv::Size size(reach | 1, reach | 1);
+        cv::Mat4f one;
+        cv::boxFilter(weighted, one, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
+        cv::boxFilter(one, one, CV_32F, size, {-1, -1}, true, cv::BORDER_CONSTANT);
+        out.sum = kNearer * out.sum + one;
+    }
+    return out;
 }
 
 /// Whose colours count: what is covered (or not) by more than a half, and hardly unless nearly
 /// fully; and not what is marked.
-cv::Mat1f weightOf(const Surroundings &of, bool isCovered)
+cv::Mat4f weighted(const Surroundings &of, bool isCovered)
 {
-    cv::Mat1f out;
-    cv::pow(cv::max(isCovered ? of.covered - 0.5F : 0.5F - of.covered, 0), 4, out);
-    return of.marked.empty() ? out : cv::Mat1f(out.mul(1 - of.marked));
+    constexpr int kSteep = 8;
+    cv::Mat1f weight;
+    cv::pow(cv::max(isCovered ? of.covered - 0.5F : 0.5F - of.covered, 0), kSteep, weight);
+    if (!of.marked.empty())
+        weight = weight.mul(1 - of.marked);
+    cv::Mat4f out(weight.size());
+    std::transform(of.light.begin(), of.light.end(), weight.begin(), out.begin(),
+                   [](const cv::Vec3f &light, float w) {
+                       return cv::Vec4f(w * light[0], w * light[1], w * light[2], w);
+                   });
+    return out;
+}
+
+/// OKLab's a and b.
+cv::Vec2f chromaOf(const std::array<float, 9> &toLms, const cv::Vec3f &light)
+{
+    const cv::Matx33f cones(toLms.data());
+    cv::Vec3f root = cones * light;
+    for (int i = 0; i < 3; ++i)
+        root[i] = std::cbrt(root[i]);
+    const auto row = [&](size_t i) {
+        const auto &m = kLmsRootToLab[i];
+        return float(m[0]) * root[0] + float(m[1]) * root[1] + float(m[2]) * root[2];
+    };
+    return {row(1), row(2)};
 }
 
 /// The colour of one keep, as far as it was spilt into, over the surroundings of an area.
@@ -105,20 +125,20 @@ public:
     OwnColour(const Surroundings &near, const Keep &keep, int level)
         : m_near(near), m_edges(keep.spill), m_marks(keep.spillShare())
     {
-        constexpr int kNearPx = 3; // of the photo
         const auto px = [&](int ofPhoto) { return std::max(1, ofPhoto >> level); };
+        const int closest = px(3);
+        const int close = px(8);
         const int reach = px(Spill::edgeReachPx(keep));
-        const cv::Mat1f own = weightOf(near, true);
-        m_own = together(gathered(near, own, px(kNearPx)), gathered(near, own, reach));
+        const cv::Mat4f own = weighted(near, true);
+        m_own = sumRound(own, {closest, close, reach});
         if (!near.marked.empty())
-            m_farther = together(m_own, gathered(near, own, px(kMarkReachPx)));
-        const cv::Mat1f behind = weightOf(near, false);
-        m_behind = together(gathered(near, behind, px(kNearPx)), gathered(near, behind, reach));
+            m_farther = sumRound(own, {closest, close, reach, px(kMarkReachPx)});
+        m_behind = sumRound(weighted(near, false), {closest, close, reach});
     }
 
     struct Answer {
         float share = 0; ///< 0..1 of the way
-        cv::Vec2f colour;
+        cv::Vec3f light;
     };
 
     Answer at(const cv::Point &p) const
@@ -130,23 +150,24 @@ public:
             m_near.marked.empty() || !m_farther.isSomething(p) ? 0 : m_marks * m_near.marked(p);
         if (byMark > byEdge)
             return {byMark, m_farther.mean(p)};
-        cv::Vec2f colour = m_own.mean(p);
+        cv::Vec3f light = m_own.mean(p);
         if (byEdge > 0 && m_behind.isSomething(p)) {
             // What the mixture of both leaves unexplained is the subject's, the more it covers.
-            const cv::Vec2f mixture = covered * colour + (1 - covered) * m_behind.mean(p);
-            const cv::Vec2f is(m_near.a(p), m_near.b(p));
-            colour += kUnexplained * covered * (is - mixture);
+            const cv::Vec3f mixture = covered * light + (1 - covered) * m_behind.mean(p);
+            light += covered * (m_near.light(p) - mixture);
+            for (int c = 0; c < 3; ++c)
+                light[c] = std::max(light[c], 0.0F);
         }
-        return {byEdge, colour};
+        return {byEdge, light};
     }
 
 private:
     const Surroundings &m_near;
     const float m_edges;
     const float m_marks;
-    ColourSum m_own;
-    ColourSum m_farther; ///< for what is marked, whose neighbours may be, too
-    ColourSum m_behind;
+    LightSum m_own;
+    LightSum m_farther; ///< for what is marked, whose neighbours may be, too
+    LightSum m_behind;
 };
 
 /// Says whether a keep's marks touch an area.
@@ -167,7 +188,7 @@ bool Spill::isAsked(const Take &take)
 
 int Spill::edgeReachPx(const Keep &keep)
 {
-    constexpr float kLeast = 8;
+    constexpr float kLeast = 24;
     return int(std::max(kLeast, 2 * keep.softBand().reach() + 3 * keep.featherPx));
 }
 
@@ -206,8 +227,11 @@ Spill::Spill(const PhotoLevels &levels, const Take &take, int level, const Rect 
                 const size_t i = size_t(y - area.y0) * size_t(m_width) + size_t(x - area.x0);
                 if (owner[i] != mark)
                     continue;
-                const auto [share, colour] = own.at({x - wide.x0, y - wide.y0});
+                const auto [share, light] = own.at({x - wide.x0, y - wide.y0});
                 m_share[i] = share;
+                if (share <= 0)
+                    continue;
+                const cv::Vec2f colour = chromaOf(levels.colour().toLms, light);
                 m_a[i] = colour[0];
                 m_b[i] = colour[1];
             }

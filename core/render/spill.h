@@ -7,9 +7,9 @@ namespace buttonhole
 {
 
 /// The subject's own colour in its edge's partly covered pixels, where the background's has spilt
-/// in, and in places marked by hand: for each keep that asks for it, the mean colour of what it
-/// covers fully near by and is not marked. The pixel keeps its lightness, which is right as it is:
-/// the blend with grey takes colour's share of it.
+/// in, and in places marked by hand: for each keep that asks for it, the mean of what it covers
+/// fully near by and is not marked, in linear light, as colours mix in a pixel. The pixel keeps its
+/// lightness, which is right as it is: the blend with grey takes colour's share of it.
 /// Source: M. Forte, "Approximate fast foreground colour estimation", 2021: means of subject and
 /// background by normalised convolution, then what their mixture leaves unexplained.
 class Spill
