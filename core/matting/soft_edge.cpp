@@ -40,9 +40,8 @@ public:
     BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share)
         : m_lab(lab), m_mask(mask), m_origin(edge.origin),
           m_leastPx(share * (edge.band.isFound ? 0 : edge.band.px)),
-          m_usualReach(reachOf(share, {edge.band.px, edge.band.isFound, false})),
-          m_wideReach(reachOf(share, edge.band)), m_wide(edge.wide),
-          m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
+          m_usualReach(reachOf(share, usual(edge.band))), m_wideReach(reachOf(share, edge.band)),
+          m_wide(edge.wide), m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
         const cv::Mat1b inside = mask >= 0.5F;
         cv::Mat1f in;
@@ -51,8 +50,9 @@ public:
         cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
         m_depth = in - out;
         const cv::Mat1f away = cv::abs(m_depth);
-        m_open = edge.band.isFound ? away <= share * foundWidth(lab, away)
-                                   : away <= share * edge.band.px;
+        if (edge.band.isFound)
+            m_width = cv::min(foundWidth(lab, away), edge.band.mostFoundPx);
+        m_open = edge.band.isFound ? away <= share * m_width : away <= share * edge.band.px;
         if (!edge.wide.empty())
             m_open |= (away <= share * EdgeBand::kWider * edge.band.px) & edge.wide;
         cv::blur(lab, m_calm, {3, 3});
@@ -60,6 +60,11 @@ public:
         m_part =
             open.empty() ? cv::Rect() : grown(open + m_part.tl(), 2 * kSmooth, lab.size()) & m_part;
     }
+
+    /// Px into the mask, negative outside.
+    const cv::Mat1f &depth() const { return m_depth; }
+    /// Px to either side that the band was found to have; empty: it was given.
+    const cv::Mat1f &width() const { return m_width; }
 
     cv::Mat1f solve() const
     {
@@ -99,6 +104,11 @@ private:
         return all;
     }
 
+    static EdgeBand usual(EdgeBand band)
+    {
+        band.hasWide = false;
+        return band;
+    }
     static int reachOf(float share, const EdgeBand &band) { return int(share * band.reach()); }
 
     Estimate estimate(int x, int y) const
@@ -255,11 +265,37 @@ private:
     const int m_usualReach; ///< px, where nothing is marked
     const int m_wideReach;
     const cv::Mat1b m_wide;
-    cv::Rect m_part;   ///< where estimates are made: round what is open in what is wanted
-    cv::Mat1f m_depth; ///< px into the mask, negative outside
-    cv::Mat1b m_open;  ///< 255 in the band
+    cv::Rect m_part; ///< where estimates are made: round what is open in what is wanted
+    cv::Mat1f m_depth;
+    cv::Mat1f m_width;
+    cv::Mat1b m_open; ///< 255 in the band
     cv::Mat3f m_calm;
 };
+
+/// The band in which an edge that is in the right place is made crisp where the photo is.
+constexpr EdgeBand kCrispBand{0, true, false, 5};
+
+/// How far around a pixel a look at a band sees, px.
+int seenBy(const EdgeBand &band, float share)
+{
+    return int((kLongestRay + 1) * std::ceil(share * band.reach())) + 2 * kSmooth + 2 +
+           (band.isFound ? kFoundWidthMargin : 0);
+}
+
+/// Says whether a soft edge is looked at again to make it crisp. By sharpness it is already.
+bool isCrispened(const EdgeBand &band)
+{
+    constexpr float kLeastPx = 4; // what is narrower hardly holds a rim
+    return !band.isFound && band.px > kLeastPx;
+}
+
+/// A part of what is wanted and looked at.
+SoftEdge widened(SoftEdge edge, int by, const cv::Size &size)
+{
+    if (!edge.wanted.empty())
+        edge.wanted = grown(edge.wanted, by, size);
+    return edge;
+}
 
 /// Says whether the mask crosses a half where that matters to what is wanted.
 bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
@@ -272,27 +308,48 @@ bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
     return least < 0.5 && most >= 0.5;
 }
 
+/// Near an edge that is sharp in the photo coverage is as sharp: a dark rim is no mixture of the
+/// subject with something dark. What is marked as wide stays.
+cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge &edge)
+{
+    constexpr float kSharpPx = 3; // see foundWidth()
+    constexpr float kNearPx = 5;  // and hardly beyond twice that
+    const SoftEdge found{kCrispBand, {}, edge.origin, edge.wanted};
+    const cv::Mat1f hard = cv::Mat1f(soft >= 0.5F) / 255;
+    const BandMatting matting(lab, hard, found, 1);
+    const cv::Mat1f crisp = matting.solve();
+    cv::Mat1f out = soft.clone();
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x) {
+            if (!edge.wide.empty() && edge.wide(y, x))
+                continue;
+            const float away = std::abs(matting.depth()(y, x));
+            const float near = std::clamp(2 - away / kNearPx, 0.0F, 1.0F);
+            const float blurred = kCrispBand.mostFoundPx - matting.width()(y, x);
+            const float sharp =
+                std::clamp(blurred / (kCrispBand.mostFoundPx - kSharpPx), 0.0F, 1.0F);
+            out(y, x) += near * sharp * (crisp(y, x) - out(y, x));
+        }
+    return out;
+}
+
 } // namespace
 
 int softEdgeMargin(const EdgeBand &band)
 {
-    const float reach = band.reach() * (1 + kSecond);
-    return int(std::ceil((kLongestRay + 1) * reach)) + 4 * kSmooth + 4 +
-           (band.isFound ? kFoundWidthMargin : 0);
+    return seenBy(band, 1) + (isCrispened(band) ? seenBy(kCrispBand, 1) : seenBy(band, kSecond));
 }
 
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
 {
-    if (!hasEdge(mask, edge))
-        return mask;
     // The edge is better known after once: what is sure is nearer to it.
-    SoftEdge first = edge;
-    if (!edge.wanted.empty()) {
-        const int looks = int((kLongestRay + 1) * std::ceil(kSecond * edge.band.reach()));
-        first.wanted = grown(edge.wanted, looks + 2 * kSmooth + 2, lab.size());
-    }
+    const bool isCrisp = isCrispened(edge.band);
+    const int looks = isCrisp ? seenBy(kCrispBand, 1) : seenBy(edge.band, kSecond);
+    const SoftEdge first = widened(edge, looks, lab.size());
+    if (!hasEdge(mask, first))
+        return mask;
     const cv::Mat1f once = BandMatting(lab, mask, first, 1).solve();
-    return BandMatting(lab, once, edge, kSecond).solve();
+    return isCrisp ? crispened(lab, once, edge) : BandMatting(lab, once, edge, kSecond).solve();
 }
 
 } // namespace buttonhole

@@ -12,7 +12,8 @@ using namespace buttonhole;
 namespace
 {
 
-constexpr int kSide = 240;
+constexpr int kSide = 400;
+constexpr int kMid = kSide / 2;
 const cv::Vec3f kOwn(0.6F, 0.14F, 0.06F);
 const cv::Vec3f kGround(0.45F, -0.05F, -0.04F);
 
@@ -21,10 +22,16 @@ float grainAt(int x, int y)
     return 0.002F * float((x * 7 + y * 13) % 5 - 2);
 }
 
-/// The share of the thing left of a line that leans a little, blurred by a standard deviation.
+/// Where a line that leans a little crosses a row.
+double edgeAt(int y)
+{
+    return kMid + 0.1 * (y - kMid);
+}
+
+/// The share of the thing left of that line, blurred by a standard deviation.
 float shareAt(int x, int y, double blur)
 {
-    const double from = x + 0.5 - (120 + 0.1 * (y - 120));
+    const double from = x + 0.5 - edgeAt(y);
     return float(0.5 * std::erfc(from / (std::sqrt(2.0) * std::max(blur, 0.1))));
 }
 
@@ -84,7 +91,7 @@ private Q_SLOTS:
         QFETCH(double, blur);
         const Scene scene = makeScene(blur);
         const cv::Mat1f widths = foundWidth(scene.lab, scene.away);
-        const float found = widths(120, 120);
+        const float found = widths(kMid, kMid);
         const double expected = 1 + 1.5 * std::hypot(blur, 1); // a pixel is a px wide itself
         QVERIFY2(std::abs(found - expected) < 0.15 * expected, qPrintable(QString::number(found)));
         double least = 0;
@@ -113,8 +120,8 @@ private Q_SLOTS:
         const double after = meanError(soft, scene);
         QVERIFY2(after <= std::max(0.5 * before, 0.012),
                  qPrintable(QStringLiteral("%1 -> %2").arg(before).arg(after)));
-        QCOMPARE(soft(120, 20), 1.0F);
-        QCOMPARE(soft(120, 220), 0.0F);
+        QCOMPARE(soft(kMid, kMid - 100), 1.0F);
+        QCOMPARE(soft(kMid, kMid + 100), 0.0F);
     }
 
     /// What is marked as wide is sought farther, and only there.
@@ -124,29 +131,60 @@ private Q_SLOTS:
         cv::Mat1f off; // the mask lies 9 px too far out
         cv::dilate(scene.hard, off, cv::getStructuringElement(cv::MORPH_RECT, {19, 1}));
         cv::Mat1b wide = cv::Mat1b::zeros(kSide, kSide);
-        wide.rowRange(120, kSide) = 255;
+        wide.rowRange(kMid, kSide) = 255;
         const cv::Mat1f soft = softenEdge(scene.lab, off, {{4, false, true}, wide, {}, {}});
-        const int edge = int(120 + 0.1 * (200 - 120));
-        QVERIFY2(soft(200, edge + 4) < 0.2F, qPrintable(QString::number(soft(200, edge + 4))));
-        QVERIFY(soft(200, edge - 4) > 0.8F);
-        QVERIFY(soft(40, int(120 + 0.1 * (40 - 120)) + 3) > 0.8F); // as it was masked
+        const int row = kMid + 80;
+        const auto edge = int(edgeAt(row));
+        QVERIFY2(soft(row, edge + 4) < 0.2F, qPrintable(QString::number(soft(row, edge + 4))));
+        QVERIFY(soft(row, edge - 4) > 0.8F);
+        QVERIFY(soft(kMid - 80, int(edgeAt(kMid - 80)) + 3) > 0.8F); // as it was masked
+    }
+
+    /// A round thing is dark at its rim, as black ground mixed in would make it: its edge is sharp.
+    void aDarkRimIsNoMixture()
+    {
+        Scene scene = makeScene(0.5);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const auto deep = float(edgeAt(y) - x);
+                const float lit = std::clamp(0.45F + deep / 16, 0.45F, 1.0F);
+                scene.lab(y, x) = scene.share(y, x) * lit * kOwn + cv::Vec3f(grainAt(x, y), 0, 0);
+            }
+        const cv::Mat1f soft = softenEdge(scene.lab, scene.hard, {{8, false, false}, {}, {}, {}});
+        double rim = 0;
+        for (int y = kMid - 40; y < kMid + 40; ++y)
+            rim += soft(y, int(edgeAt(y)) - 2) / 80;
+        QVERIFY2(rim > 0.7, qPrintable(QString::number(rim)));
+        // What is marked as wide is the brush's business.
+        const cv::Mat1b wide(kSide, kSide, uint8_t(255));
+        const cv::Mat1f marked =
+            softenEdge(scene.lab, scene.hard, {{8, false, true}, wide, {}, {}});
+        double markedRim = 0;
+        for (int y = kMid - 40; y < kMid + 40; ++y)
+            markedRim += marked(y, int(edgeAt(y)) - 2) / 80;
+
+        QVERIFY2(markedRim < rim - 0.1, qPrintable(QString::number(markedRim)));
     }
 
     /// A part, made with its margin, is the whole's.
     void partsAreTheWhole_data()
     {
         QTest::addColumn<bool>("isFound");
-        QTest::newRow("by px") << false;
-        QTest::newRow("by sharpness") << true;
+        QTest::addColumn<float>("px");
+        QTest::newRow("by px") << false << 3.0F;
+        QTest::newRow("by px, made crisp") << false << 6.0F;
+        QTest::newRow("by sharpness") << true << 0.0F;
     }
     void partsAreTheWhole()
     {
         QFETCH(bool, isFound);
+        QFETCH(float, px);
         const Scene scene = makeScene(1.5);
-        const EdgeBand band{3, isFound, false};
+        const EdgeBand band{px, isFound, false};
         const cv::Mat1f whole = softenEdge(scene.lab, scene.hard, {band, {}, {}, {}});
         const int margin = softEdgeMargin(band);
-        const cv::Rect wanted(110, 100, 24, 30);
+        const cv::Rect wanted(kMid - 10, kMid - 20, 24, 30);
+        QVERIFY(2 * margin + wanted.height < kSide); // so that it is a part
         const cv::Rect part = cv::Rect(wanted.x - margin, wanted.y - margin,
                                        wanted.width + 2 * margin, wanted.height + 2 * margin) &
                               cv::Rect(0, 0, kSide, kSide);
