@@ -1,0 +1,100 @@
+#include "segment/edge_hold.h"
+
+#include "registry.h"
+#include "samples.h"
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr int kWidth = 600;
+constexpr int kHeight = 400;
+
+/// Green left of x = 300, orange right of it.
+std::array<int, 3> halves(int x, int y)
+{
+    const int grain = (x * 7 + y * 13) % 9 - 4;
+    return x < 300 ? std::array{60 + grain, 140 + grain, 80 + grain}
+                   : std::array{200 + grain, 120 + grain, 40 + grain};
+}
+
+int shareAt(const HeldTip &tip, int x, int y)
+{
+    return tip.share.row(y - tip.area.y0)[x - tip.area.x0];
+}
+
+/// Mean share, 0..1, of the columns of a tip's answer.
+double meanOf(const HeldTip &tip, int x0, int x1, int y0, int y1)
+{
+    double sum = 0;
+    for (int y = y0; y < y1; ++y)
+        for (int x = x0; x < x1; ++x)
+            sum += shareAt(tip, x, y) / 255.0;
+    return sum / ((x1 - x0) * (y1 - y0));
+}
+
+} // namespace
+
+/// What belongs under a tip that holds to edges.
+class TstEdgeHold : public QObject
+{
+    Q_OBJECT
+    std::shared_ptr<const PhotoLevels> m_levels = test::levelsOf(kWidth, kHeight, halves);
+
+    HeldTip look(PhotoPoint at, float radius, float strictness = 0.5F) const
+    {
+        HeldStroke stroke{{at}, {}};
+        return holdToEdges(*m_levels, stroke, radius, strictness);
+    }
+
+private Q_SLOTS:
+    void aTipAcrossAnEdgeStopsAtIt()
+    {
+        const HeldTip tip = look({280, 200}, 50);
+        QVERIFY(meanOf(tip, 240, 298, 190, 210) > 0.98);
+        QVERIFY(meanOf(tip, 302, 325, 190, 210) < 0.02);
+        const HeldTip other = look({320, 200}, 50);
+        QVERIFY(meanOf(other, 302, 360, 190, 210) > 0.98);
+        QVERIFY(meanOf(other, 275, 298, 190, 210) < 0.02);
+    }
+
+    void whereNothingStandsOutAllBelongs()
+    {
+        const HeldTip tip = look({120, 200}, 40);
+        QVERIFY(meanOf(tip, 90, 150, 170, 230) > 0.98);
+    }
+
+    /// The answer reaches a little farther than the tip, and not out of the photo.
+    void theAnswersAreaIsTheTips()
+    {
+        const HeldTip tip = look({300, 200}, 50);
+        QCOMPARE(tip.share.width(), tip.area.width());
+        QCOMPARE(tip.share.height(), tip.area.height());
+        QVERIFY(tip.area.x0 <= 250 && tip.area.x1 >= 350);
+        QVERIFY(tip.area.x0 >= 300 - 50 * kHoldReach - 2 &&
+                tip.area.x1 <= 300 + 50 * kHoldReach + 2);
+        const HeldTip corner = look({3, 3}, 60);
+        QVERIFY(corner.area.x0 >= 0 && corner.area.y0 >= 0);
+        const HeldTip beyond = look({float(kWidth) - 1, float(kHeight) - 1}, 60);
+        QVERIFY(beyond.area.x1 <= kWidth && beyond.area.y1 <= kHeight);
+    }
+
+    /// A stroke that has crossed the edge once keeps to the side of all of its trail.
+    void theWholeTrailBelongs()
+    {
+        HeldStroke stroke{{{285, 200}}, {}};
+        (void)holdToEdges(*m_levels, stroke, 40, 0.5F);
+        stroke.trail.push_back({285, 220});
+        stroke.trail.push_back({285, 240});
+        const HeldTip tip = holdToEdges(*m_levels, stroke, 40, 0.5F);
+        for (const PhotoPoint &at : stroke.trail)
+            if (at.y > 240 - 38)
+                QCOMPARE(shareAt(tip, int(at.x), int(at.y)), 255);
+        QVERIFY(meanOf(tip, 302, 320, 230, 250) < 0.02);
+    }
+};
+
+BUTTONHOLE_TEST(TstEdgeHold)
+
+#include "tst_edge_hold.moc"

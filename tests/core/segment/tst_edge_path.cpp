@@ -1,0 +1,98 @@
+#include "segment/edge_path.h"
+
+#include "registry.h"
+#include "samples.h"
+
+#include <cmath>
+
+using namespace buttonhole;
+
+namespace
+{
+
+constexpr int kSide = 900;
+constexpr double kMiddle = 450.5;
+constexpr double kRadius = 200;
+
+/// A red disc on grey.
+std::array<int, 3> disc(int x, int y)
+{
+    const int grain = (x * 7 + y * 13) % 7 - 3;
+    return std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) < kRadius
+               ? std::array{170 + grain, 50 + grain, 60 + grain}
+               : std::array{120 + grain, 118 + grain, 112 + grain};
+}
+
+PhotoPoint onEdge(double angle)
+{
+    return {float(kMiddle + kRadius * std::cos(angle)), float(kMiddle + kRadius * std::sin(angle))};
+}
+
+/// The farthest that a line from a point on the edge strays from the edge.
+double strayOf(const PhotoPoint &from, const std::vector<PhotoPoint> &line)
+{
+    double most = 0;
+    PhotoPoint last = from;
+    for (const PhotoPoint &next : line) {
+        for (double t = 0; t <= 1; t += 0.1) {
+            const double x = last.x + t * (next.x - last.x);
+            const double y = last.y + t * (next.y - last.y);
+            most = std::max(most, std::abs(std::hypot(x - kMiddle, y - kMiddle) - kRadius));
+        }
+        last = next;
+    }
+    return most;
+}
+
+} // namespace
+
+/// Lines that hug edges between two clicks.
+class TstEdgePath : public QObject
+{
+    Q_OBJECT
+    std::shared_ptr<const PhotoLevels> m_levels = test::levelsOf(kSide, kSide, disc);
+
+private Q_SLOTS:
+    void aLineFollowsTheEdge_data()
+    {
+        QTest::addColumn<int>("level");
+        QTest::newRow("the photo's own pixels") << 0;
+        QTest::newRow("half of them") << 1;
+        QTest::newRow("no such level") << 99;
+    }
+    void aLineFollowsTheEdge()
+    {
+        QFETCH(int, level);
+        const PhotoPoint from = onEdge(0.2);
+        const PhotoPoint to = onEdge(1.4);
+        const auto line = EdgePath(*m_levels, from, level).to(to);
+        QVERIFY(line.size() > 3); // a chord would cut off 35 px
+        QVERIFY(line.back() == to);
+        const double px = std::exp2(std::min(level, m_levels->count() - 1));
+        QVERIFY2(strayOf(from, line) < 2.5 * px, qPrintable(QString::number(strayOf(from, line))));
+    }
+
+    void oneLookGivesManyLines()
+    {
+        const EdgePath path(*m_levels, onEdge(0.5), 0);
+        for (double angle = 0.6; angle < 1.5; angle += 0.1)
+            QVERIFY(strayOf(onEdge(0.5), path.to(onEdge(angle))) < 2.5);
+        QVERIFY(path.to(onEdge(0.5)).back() == onEdge(0.5)); // where it starts, too
+    }
+
+    /// Looked over are 320 px to every side; the end is where it was put all the same.
+    void beyondWhatWasLookedOverItEndsWhereItWasPut()
+    {
+        const EdgePath path(*m_levels, onEdge(0), 0);
+        const PhotoPoint far{10.25F, 20.5F};
+        QVERIFY(path.to(far).back() == far);
+        const PhotoPoint outside{-500, 4000};
+        QVERIFY(path.to(outside).back() == outside);
+        // And so where it starts outside of the photo.
+        QVERIFY(EdgePath(*m_levels, outside, 0).to(far).back() == far);
+    }
+};
+
+BUTTONHOLE_TEST(TstEdgePath)
+
+#include "tst_edge_path.moc"
