@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QScrollBar>
+#include <QToolButton>
 
 namespace buttonhole::app
 {
@@ -35,7 +36,11 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
     m_text->setForegroundRole(QPalette::PlaceholderText);
     m_text->setWordWrap(true);
     m_text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    m_back = makePager(Qt::LeftArrow, tr("What was found before these"), -1);
+    m_on = makePager(Qt::RightArrow, tr("More of what was found"), 1);
+    row->addWidget(m_back);
     row->addWidget(m_list, 5);
+    row->addWidget(m_on);
     row->addWidget(m_text, 2);
     const auto offersOf = [](const QListWidgetItem *item) {
         QList<int> out;
@@ -51,7 +56,38 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
     connect(m_list, &QListWidget::itemClicked, this, take);
     connect(m_list, &QListWidget::itemActivated, this, take);
     connect(&m_tool, &SubjectTool::offersChanged, this, &SubjectStrip::refresh);
+    connect(m_list->horizontalScrollBar(), &QScrollBar::rangeChanged, this,
+            &SubjectStrip::showPagers);
+    connect(m_list->horizontalScrollBar(), &QScrollBar::valueChanged, this,
+            &SubjectStrip::showPagers);
     refresh();
+    showPagers();
+}
+
+QToolButton *SubjectStrip::makePager(Qt::ArrowType arrow, const QString &help, int pages)
+{
+    auto *button = new QToolButton(this);
+    button->setArrowType(arrow);
+    button->setToolTip(help);
+    button->setAccessibleName(help);
+    button->setProperty("flat", true);
+    button->setFocusPolicy(Qt::NoFocus); // the arrow keys walk through the list
+    connect(button, &QToolButton::clicked, this, [this, pages] {
+        QScrollBar &bar = *m_list->horizontalScrollBar();
+        bar.setValue(bar.value() + pages * m_list->viewport()->width() * 3 / 4);
+    });
+    return button;
+}
+
+/// Both are seen where not all fits, so that the list keeps its place while it is paged.
+void SubjectStrip::showPagers()
+{
+    const QScrollBar &bar = *m_list->horizontalScrollBar();
+    const bool isLonger = bar.maximum() > bar.minimum();
+    m_back->setVisible(isLonger && m_list->isVisibleTo(this));
+    m_on->setVisible(isLonger && m_list->isVisibleTo(this));
+    m_back->setEnabled(bar.value() > bar.minimum());
+    m_on->setEnabled(bar.value() < bar.maximum());
 }
 
 void SubjectStrip::addOffer(const QString &text, const QString &help, const QImage &picture,

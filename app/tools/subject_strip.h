@@ -6,6 +6,7 @@
 
 class QLabel;
 class QListWidget;
+class QToolButton;
 
 namespace buttonhole::app
 {
@@ -22,8 +23,13 @@ private:
     void addOffer(const QString &text, const QString &help, const QImage &picture,
                   const QList<int> &offers);
 
+    QToolButton *makePager(Qt::ArrowType arrow, const QString &help, int pages);
+    void showPagers();
+
     SubjectTool &m_tool;
     QListWidget *m_list;
+    QToolButton *m_back; ///< seen where not all fits
+    QToolButton *m_on;
     QLabel *m_text;
 };
 

@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QTemporaryDir>
+#include <QToolButton>
 
 using namespace buttonhole;
 using test::WindowDriver;
@@ -136,6 +137,36 @@ private Q_SLOTS:
         settle();
         QCOMPARE(take().keeps.size(), size_t(2));
         QCOMPARE(take().keeps[1].steps.size(), size_t(1));
+    }
+
+    /// What does not fit is reached by two buttons, which are seen only then.
+    void aLongStripIsPaged()
+    {
+        m_driver = std::make_unique<WindowDriver>(m_folder.path(), QSize(900, 700));
+        QVERIFY(m_driver->open(
+            QStringLiteral("/usr/lib/python3/dist-packages/skimage/data/astronaut.png")));
+        lookOver();
+        auto &strip = *m_driver->window().findChild<app::SubjectStrip *>();
+        auto &list = *strip.findChild<QListWidget *>();
+        const auto pagers = strip.findChildren<QToolButton *>();
+        QCOMPARE(pagers.size(), 2);
+        QTest::qWait(50);
+        const auto isSeen = [&](int i) {
+            return list.viewport()->rect().contains(list.visualItemRect(list.item(i)).center());
+        };
+        const int last = list.count() - 1;
+        QVERIFY(!isSeen(last));
+        QVERIFY(pagers[1]->isVisible() && pagers[1]->isEnabled() && !pagers[0]->isEnabled());
+        for (int i = 0; i < 9 && pagers[1]->isEnabled(); ++i)
+            QTest::mouseClick(pagers[1], Qt::LeftButton);
+        QVERIFY(isSeen(last));
+        QVERIFY(pagers[0]->isEnabled());
+        for (int i = 0; i < 9 && pagers[0]->isEnabled(); ++i)
+            QTest::mouseClick(pagers[0], Qt::LeftButton);
+        QVERIFY(isSeen(0));
+        m_driver->window().resize(2400, 800);
+        QTest::qWait(50);
+        QVERIFY(isSeen(last) && !pagers[0]->isVisible() && !pagers[1]->isVisible());
     }
 
     void shiftGathersByAClickAndBoxesByADrag()
