@@ -61,11 +61,23 @@ cv::Mat1b fuzzOf(const PhotoLevels &levels, const Keep &keep, int level, const R
     return marked >= 32768;
 }
 
+/// The soft edge's band in an area: marks far from it do not matter there, and looking as far as
+/// they would ask for is slow.
+EdgeBand bandNear(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area)
+{
+    EdgeBand band = keep.softBand(level);
+    if (band.hasWide) {
+        const Rect seen = widened(area, softEdgeMargin(band), levels.rectOf(level));
+        band.hasWide = cv::countNonZero(fuzzOf(levels, keep, level, seen)) > 0;
+    }
+    return band;
+}
+
 /// Cleaned, its edge made soft where the photo is.
 void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
                   const FoldedSource &folded)
 {
-    const EdgeBand band = keep.softBand(level);
+    const EdgeBand band = bandNear(levels, keep, level, out.area);
     if (band.reach() < kLeastBand) {
         cleanedMask(levels, keep, level, out, folded);
         return;
