@@ -119,6 +119,34 @@ void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1
     std::fflush(stdout);
 }
 
+/// One click anywhere well inside, not just in the middle: twelve times.
+void placesRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    constexpr int kPlaces = 12;
+    constexpr double kDeep = 0.5; // of the deepest place
+    cv::Mat1f depth;
+    cv::distanceTransform(matte > 0.5F, depth, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+    double deepest = 0;
+    cv::minMaxLoc(depth, nullptr, &deepest);
+    std::vector<cv::Point> places;
+    cv::findNonZero(depth > kDeep * deepest, places);
+    cv::RNG random(3);
+    std::vector<double> ious;
+    for (int i = 0; i < kPlaces; ++i) {
+        const cv::Point at = places[size_t(random.uniform(0, int(places.size())))];
+        const RegionMark click{{{float(at.x) + 0.5F, float(at.y) + 0.5F}}, 8, false};
+        double ms = 0;
+        ious.push_back(compare(solved(solverFor(levels, false), {{click}, {}, 0}, ms), matte).iou);
+    }
+    std::sort(ious.begin(), ious.end());
+    double sum = 0;
+    for (const double iou : ious)
+        sum += iou;
+    std::printf("| %s, %s | %.3f | %.3f | %.3f | %.3f |\n", subject.photo, subject.matte,
+                ious.front(), ious[kPlaces / 2], ious.back(), sum / kPlaces);
+    std::fflush(stdout);
+}
+
 void row(const Subject &subject, const char *how, const cv::Mat1f &mask, const cv::Mat1f &matte,
          double ms)
 {
@@ -255,11 +283,15 @@ int main()
     const std::string folder = BUTTONHOLE_DEMO "/";
     std::printf("| moves | IoU | of soft values | error | error in the band | ms |\n"
                 "| --- | --- | --- | --- | --- | --- |\n");
-    enum class Table { Marks, Clicks, Hold, Outline };
-    for (const Table table : {Table::Marks, Table::Clicks, Table::Hold, Table::Outline}) {
+    enum class Table { Marks, Clicks, Places, Hold, Outline };
+    for (const Table table :
+         {Table::Marks, Table::Clicks, Table::Places, Table::Hold, Table::Outline}) {
         if (table == Table::Clicks)
             std::printf("\n| clicks in the middle of the largest error | IoU after the first | to "
                         "0.90 | to 0.95 | best |\n| --- | --- | --- | --- | --- |\n");
+        if (table == Table::Places)
+            std::printf("\n| one click at each of 12 places | least IoU | median | most | mean "
+                        "|\n| --- | --- | --- | --- | --- |\n");
         if (table == Table::Hold)
             std::printf("\n| brush along the edge, 120 px, 15 px of jitter | overshoot, held / "
                         "plain | missed inside | ms a point |\n| --- | --- | --- | --- |\n");
@@ -275,6 +307,8 @@ int main()
             if (table == Table::Clicks)
                 for (const bool asSubject : {false, true})
                     clickLoop(subject, **levels, matte, asSubject);
+            else if (table == Table::Places)
+                placesRow(subject, **levels, matte);
             else if (table == Table::Hold)
                 holdRow(subject, **levels, matte);
             else if (table == Table::Outline)
