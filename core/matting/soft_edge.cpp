@@ -319,8 +319,9 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
     const BandMatting matting(lab, hard, found, 1);
     const cv::Mat1f crisp = matting.solve();
     cv::Mat1f out = soft.clone();
-    for (int y = 0; y < out.rows; ++y)
-        for (int x = 0; x < out.cols; ++x) {
+    const cv::Rect wanted = grown(edge.wanted, 0, out.size());
+    for (int y = wanted.y; y < wanted.br().y; ++y)
+        for (int x = wanted.x; x < wanted.br().x; ++x) {
             if (!edge.wide.empty() && edge.wide(y, x))
                 continue;
             const float away = std::abs(matting.depth()(y, x));
