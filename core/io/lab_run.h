@@ -10,13 +10,20 @@
 namespace buttonhole
 {
 
+/// Linear RGB of a run of a level's pixels. @param r,g,b n values, padded for SIMD
+inline void readLightRow(const PhotoLevels &levels, int level, int x, int y, int n, float *r,
+                         float *g, float *b)
+{
+    std::visit(
+        [&](const auto &image) { decodeRow(levels.colour(), image.pixel(x, y), n, r, g, b); },
+        levels.level(level));
+}
+
 /// OKLab of a run of a level's pixels. @param L,a,b n values, padded for SIMD
 inline void readLabRow(const PhotoLevels &levels, int level, int x, int y, int n, float *L,
                        float *a, float *b)
 {
-    std::visit(
-        [&](const auto &image) { decodeRow(levels.colour(), image.pixel(x, y), n, L, a, b); },
-        levels.level(level));
+    readLightRow(levels, level, x, y, n, L, a, b);
     labRow(levels.colour().toLms.data(), n, L, a, b);
 }
 

@@ -273,7 +273,7 @@ private:
 };
 
 /// The band in which an edge that is in the right place is made crisp where the photo is.
-constexpr EdgeBand kCrispBand{0, true, false, 5};
+constexpr EdgeBand kCrispBand{.isFound = true, .mostFoundPx = 5};
 
 /// How far around a pixel a look at a band sees, px.
 int seenBy(const EdgeBand &band, float share)

@@ -1,7 +1,7 @@
 #include "render/spill.h"
 
 #include "colour/oklab.h"
-#include "raster/parallel_tiles.h"
+#include "io/lab_run.h"
 #include "render/mask_stage.h"
 
 #include <opencv2/imgproc.hpp>
@@ -47,11 +47,7 @@ Surroundings read(const PhotoLevels &levels, const Keep &keep, int level, const 
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; x += kRowRun) {
             const int n = std::min(kRowRun, size.width - x);
-            std::visit(
-                [&](const auto &image) {
-                    decodeRow(levels.colour(), image.pixel(area.x0 + x, area.y0 + y), n, r, g, b);
-                },
-                levels.level(level));
+            readLightRow(levels, level, area.x0 + x, area.y0 + y, n, r, g, b);
             for (int i = 0; i < n; ++i)
                 out.light(y, x + i) = {r[i], g[i], b[i]};
         }

@@ -17,11 +17,15 @@ namespace buttonhole
 struct RegionSolver::Known {
     RegionAsk ask;
     Labelled found;
-    Labelled close;    ///< what the last mark was looked at in; empty: all is new
+    Labelled closeUp;  ///< what the last mark was looked at in; empty: all is new
     cv::Mat1b changed; ///< over that: 255 round what it changed
     bool addsOnly = true;
     ColourEvidence colours;
     std::map<int, MaskPlane> planes; ///< by the finest level: without what marks stamp
+
+    /// This, as the closer look at one mark more corrects it.
+    std::shared_ptr<Known> corrected(const RegionAsk &with, RegionLook &whole,
+                                     RegionLook &part) const;
 };
 
 namespace
@@ -143,6 +147,7 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
     }
     inside.setTo(1, look.keep);
     inside.setTo(0, look.leave);
+    // What a further mark's own cut says is mostly right, and confirms what is not.
     const int rounds = look.found.empty() ? 2 : 1;
     for (int round = 0; round < rounds; ++round) {
         learnColours(look, inside, round == 0);
@@ -152,6 +157,7 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
     }
 }
 
+/// What was found, in the pixels of a look.
 cv::Mat1b seenIn(const RegionLook &look, const Labelled &found)
 {
     return found.over(look.frame.area, look.frame.lab.size());
@@ -318,35 +324,34 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
     if (before)
-        return corrected(*before, ask, whole, part);
+        return before->corrected(ask, whole, part);
     return std::make_shared<Known>(
         Known{ask, {area, part.labels}, {}, {}, true, std::move(part.colours), {}});
 }
 
-/// What was found before, as the last mark's closer look corrects it.
-std::shared_ptr<RegionSolver::Known> RegionSolver::corrected(const Known &before,
-                                                             const RegionAsk &ask,
-                                                             RegionLook &whole, RegionLook &part)
+std::shared_ptr<RegionSolver::Known>
+RegionSolver::Known::corrected(const RegionAsk &with, RegionLook &whole, RegionLook &part) const
 {
-    const Labelled close{part.frame.area, part.labels};
-    const cv::Mat1b changed = changedBy(part);
+    const Labelled nowClose{part.frame.area, part.labels};
+    const cv::Mat1b nowChanged = changedBy(part);
     const Rect seen = roomRound(cv::boundingRect(part.labels), part.frame, 0.25, 8);
-    const Rect all = united(before.found.area, seen);
-    const bool grew = !(all == before.found.area);
-    const Labelled found = grew ? before.found.enlarged(all, kPartEdge) : before.found;
-    const cv::Size size = found.labels.size();
-    Labelled now{all, found.labels.clone()};
-    close.over(all, size).copyTo(now.labels, Labelled{close.area, changed}.over(all, size));
-    if (!isBigChange(now.labels, found.labels))
+    const Rect all = united(found.area, seen);
+    const bool grew = !(all == found.area);
+    const Labelled before = grew ? found.enlarged(all, kPartEdge) : found;
+    const cv::Size size = before.labels.size();
+    Labelled now{all, before.labels.clone()};
+    nowClose.over(all, size).copyTo(now.labels,
+                                    Labelled{nowClose.area, nowChanged}.over(all, size));
+    if (!isBigChange(now.labels, before.labels))
         return std::make_shared<Known>(
-            Known{ask, now, close, changed, part.addsOnly, std::move(part.colours), {}});
+            Known{with, now, nowClose, nowChanged, part.addsOnly, std::move(part.colours), {}});
     // Colours are known better: the whole edge is sought again.
     whole.around.release();
     cv::Mat1f inside;
     seenIn(whole, now).convertTo(inside, CV_32F, 1.0 / 255);
     learnColours(whole, inside, false);
     return std::make_shared<Known>(
-        Known{ask, now, {}, {}, part.addsOnly, std::move(whole.colours), {}});
+        Known{with, now, {}, {}, part.addsOnly, std::move(whole.colours), {}});
 }
 
 /// The plane of m_known[n]. That of the mark before is kept, since it comes next: others follow.
@@ -358,14 +363,14 @@ Result<MaskPlane> RegionSolver::planeOf(size_t n, const PhotoLevels &levels, int
     if (made != known.planes.end())
         return made->second;
     Result<MaskPlane> plane = MaskPlane();
-    if (known.close.area.isEmpty()) {
+    if (known.closeUp.area.isEmpty()) {
         plane = snapEdge(levels, known.found, known.colours, finest, run);
     } else {
         plane = planeOf(n - 1, levels, finest, run);
         const cv::Rect part = roomyBounds(known.changed);
         if (!plane || part.empty())
             return plane;
-        const Labelled close{known.close.inPhoto(part), known.close.labels(part).clone()};
+        const Labelled close{known.closeUp.inPhoto(part), known.closeUp.labels(part).clone()};
         const auto snapped = snapEdge(levels, close, known.colours, finest, run);
         if (!snapped)
             return snapped.error();

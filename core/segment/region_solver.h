@@ -39,8 +39,6 @@ struct RegionPrior {
 /// Says whether there is anything to grow from: a keep mark, or a box.
 bool isSolvable(const RegionAsk &ask);
 
-struct RegionLook;
-
 /// Grows regions from marks to the edges of the thing that they lie on. Solving the same ask again
 /// with one mark more takes up what was found before, so one solver is kept while marks are
 /// made; the answer does not depend on that. Not thread-safe.
@@ -69,8 +67,6 @@ private:
     struct Known;
     Result<std::shared_ptr<Known>> knownFor(const PhotoLevels &levels, const RegionAsk &ask,
                                             const Run &run) const;
-    static std::shared_ptr<Known> corrected(const Known &before, const RegionAsk &ask,
-                                            RegionLook &whole, RegionLook &part);
     Result<MaskPlane> planeOf(size_t n, const PhotoLevels &levels, int finest, const Run &run);
 
     std::shared_ptr<const RegionPrior> m_prior;
