@@ -16,7 +16,9 @@ namespace
 
 constexpr int kTile = 128;
 constexpr int kMargin = 16; ///< of a tile: what its own band is cut with
-constexpr int kBand = 3;    ///< px to either side of where the edge was one level coarser
+/// px to either side of where the edge was one level coarser: in more it runs off along what looks
+/// alike
+constexpr int kBand = 1;
 constexpr int kAround = 20; ///< px: how far local colours are gathered
 constexpr float kTie = 3;
 constexpr float kLocal = 2;      ///< evidence of the colours near by, logits
@@ -197,7 +199,10 @@ cv::Mat1b softened(const PhotoLevels &levels, int level, const Rect &area, const
                 if (part.open(p) == 0)
                     continue;
                 const float sure = std::clamp((part.contrast(p) - 0.04F) / 0.08F, 0.0F, 1.0F);
-                const float share = std::clamp((part.share(p) - 0.5F) * kSteep + 0.5F, 0.0F, 1.0F);
+                // The cut says to which side it belongs, the mixture how much.
+                const bool isIn = labels(y, x) != 0;
+                const float share = std::clamp((part.share(p) - 0.5F) * kSteep + 0.5F,
+                                               isIn ? 0.5F : 0.0F, isIn ? 1.0F : 0.5F);
                 out(y, x) =
                     cv::saturate_cast<uint8_t>(float(out(y, x)) * (1 - sure) + 255 * share * sure);
             }

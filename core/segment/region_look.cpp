@@ -198,6 +198,8 @@ cv::Mat1f growLast(RegionLook &look, const Ways &ways, const cv::Mat1b &settled)
         } else {
             costs[i] = unlikeLast(look);
         }
+        if (look.grewBy != GrewBy::Open && look.restedAt <= 0)
+            return; // it found no rest: the mark alone
         const Growth growth = shortOf(against, costs[i], growths[i]);
         rests[i] = restingCost(ways.calm, costs[i], settled, growth);
     });
@@ -325,6 +327,38 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
     if (!hasKeep)
         in = cv::Mat1f(out.size(), middleOfBox(ways.calm, out, look.leave) / farther);
     look.near = out / (in + out + 1e-6F);
+}
+
+bool openAlike(RegionLook &look)
+{
+    constexpr float kClearly = 0.73F; // share of evidence: a logit of 1
+    constexpr float kDark = 0.2F;     // OKLab: below it things have no colour to be told by
+    if (look.closed.empty() || !look.addsOnly)
+        return false;
+    const cv::Mat1b added =
+        look.found.empty() ? look.labels.clone() : cv::Mat1b(look.labels & ~look.found);
+    cv::Mat1b alike = added.clone();
+    for (int y = 0; y < alike.rows; ++y)
+        for (int x = 0; x < alike.cols; ++x)
+            if (!look.labels(y, x) && !look.leave(y, x) && look.frame.lab(y, x)[0] >= kDark &&
+                shareOf(look.colours.inside, look.colours.outside, look.bins(y, x)) > kClearly)
+                alike(y, x) = 255;
+    cv::Mat1i parts;
+    const int count = cv::connectedComponents(alike, parts, 4, CV_32S);
+    std::vector<uint8_t> joins(size_t(count), 0);
+    for (int y = 0; y < alike.rows; ++y)
+        for (int x = 0; x < alike.cols; ++x)
+            if (added(y, x))
+                joins[size_t(parts(y, x))] = 255;
+    for (int y = 0; y < alike.rows; ++y)
+        for (int x = 0; x < alike.cols; ++x)
+            alike(y, x) = joins[size_t(parts(y, x))];
+    if (!look.found.empty() && cv::countNonZero(alike) > look.largest)
+        return false;
+    cv::dilate(alike, alike, cv::Mat1b::ones(3, 3)); // and the mixed pixels at its rim
+    const bool opens = cv::countNonZero(look.closed & alike) > 0;
+    look.closed.setTo(0, alike);
+    return opens;
 }
 
 } // namespace buttonhole

@@ -48,4 +48,10 @@ cv::Rect boxIn(const Frame &frame, const Rect &box);
 /// @param atPhotoBorder the border of the frame is that of the photo, where most things end
 void measureNearness(RegionLook &look, float reach, bool atPhotoBorder);
 
+/// Opens what is clearly of the region's colours and hangs together with what the last mark added,
+/// however far from the mark: growing stops at the first shadow or thread across a thing. To be
+/// called with labels and colours of a first cut. Leave marks open nothing more.
+/// @return whether something is open that was not
+bool openAlike(RegionLook &look);
+
 } // namespace buttonhole

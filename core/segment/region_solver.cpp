@@ -147,10 +147,14 @@ void solveLook(RegionLook &look, const RegionAsk &ask, bool atPhotoBorder, const
     }
     inside.setTo(1, look.keep);
     inside.setTo(0, look.leave);
-    // What a further mark's own cut says is mostly right, and confirms what is not.
-    const int rounds = look.found.empty() ? 2 : 1;
+    // What a further mark's own cut says is mostly right, and confirms what is not: it is cut again
+    // only where that brings more.
+    const bool isFirst = look.found.empty();
+    const int rounds = isFirst || look.addsOnly ? 2 : 1;
     for (int round = 0; round < rounds; ++round) {
         learnColours(look, inside, round == 0);
+        if (round > 0 && !openAlike(look) && !isFirst)
+            break;
         cutLook(look, ask.reach);
         tidy(look, ask.box.has_value());
         look.labels.convertTo(inside, CV_32F, 1.0 / 255);

@@ -156,6 +156,43 @@ private Q_SLOTS:
         QVERIFY2(tooMuch < 0.1 * thread, qPrintable(QString::number(tooMuch)));
     }
 
+    /// Growing alone stops on the way along a thin thing; its colours go on.
+    void aClickFollowsWhatLooksAlikeToItsEnd()
+    {
+        const auto onTail = [](int x, int y) {
+            return x > 250 && x < 860 && std::abs(y - 300 - 40 * std::sin((x - 250) / 60.0)) < 6;
+        };
+        const auto levels = test::levelsOf(kWidth, kHeight, [&](int x, int y) {
+            const std::array<int, 3> ground = things(x, 20);
+            return onTail(x, y) || std::hypot(x - 250.5, y - 300.5) < 120 ? things(250, 300)
+                                                                          : ground;
+        });
+        const MaskPlane plane = solve(*levels, {{mark(230, 280)}, {}, 0});
+        int tail = 0;
+        int taken = 0;
+        for (int y = 0; y < kHeight; ++y)
+            for (int x = 400; x < kWidth; ++x) {
+                tail += onTail(x, y);
+                taken += onTail(x, y) && plane.at(x, y) > 32767;
+            }
+        QVERIFY2(taken > 0.9 * tail, qPrintable(QString("%1 of %2").arg(taken).arg(tail)));
+        QCOMPARE(plane.at(600, 20), uint16_t(0));
+    }
+
+    /// What lies under it is more than a further mark may change: it stands for itself.
+    void aMarkOnTheGroundTakesItselfOnly()
+    {
+        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+            const bool isDot = std::hypot(x - 250.5, y - 300.5) < 20;
+            return isDot ? std::array{170, 40, 50} : std::array{118, 118, 118};
+        });
+        const MaskPlane plane = solve(*levels, {{mark(250, 300), mark(750, 100)}, {}, 0});
+        QCOMPARE(plane.at(750, 100), uint16_t(65535));
+        QCOMPARE(plane.at(250, 310), uint16_t(65535));
+        QCOMPARE(plane.at(500, 300), uint16_t(0));
+        QCOMPARE(plane.at(750, 500), uint16_t(0));
+    }
+
     /// A stroke round a thing crosses what has the thing's colour: the thing itself stays.
     void aLeaveStrokeOutsideTakesNothingOfTheMiddle()
     {
