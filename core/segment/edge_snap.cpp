@@ -15,7 +15,7 @@ namespace
 {
 
 constexpr int kTile = 128;
-constexpr int kMargin = 16; ///< of a tile: what its own band is cut with
+constexpr int kMargin = 8; ///< of a tile: what its own band is cut with
 /// px to either side of where the edge was one level coarser: in more it runs off along what looks
 /// alike
 constexpr int kBand = 1;
