@@ -14,6 +14,7 @@
 #include <chrono>
 #include <cstdio>
 #include <functional>
+#include <optional>
 
 using namespace buttonhole;
 using namespace buttonhole::bench;
@@ -89,61 +90,110 @@ std::string clicksOrMore(int clicks)
     return clicks > kMostClicks ? "> " + std::to_string(kMostClicks) : std::to_string(clicks);
 }
 
-void clickLoop(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte,
-               bool asSubject)
+/// A user who clicks in the middle of the largest error.
+/// @param first where to click first; none: in the middle as well
+/// @param aside further clicks miss the middle by up to that share of its way to the edge
+/// @return IoU after each click
+std::vector<double> playClicks(const Solve &solve, const cv::Mat1f &matte, int most,
+                               std::optional<PhotoPoint> first, float aside)
 {
-    const Solve solve = solverFor(levels, asSubject);
     RegionAsk ask;
     cv::Mat1f mask(matte.size(), 0.0F);
-    int to90 = kMostClicks + 1;
-    int to95 = kMostClicks + 1;
-    double first = 0;
-    double best = 0;
-    for (int clicks = 1; clicks <= kMostClicks && to95 > kMostClicks; ++clicks) {
-        const WorstError worst = worstError(mask, matte);
+    std::vector<double> ious;
+    cv::RNG hand(7);
+    while (int(ious.size()) < most && (ious.empty() || ious.back() < 1)) {
+        WorstError worst = worstError(mask, matte);
+        const float off = aside * float(worst.radiusPx);
+        if (ious.empty() && first) {
+            worst.at = *first;
+        } else if (off > 0) {
+            worst.at.x += hand.uniform(-off, off);
+            worst.at.y += hand.uniform(-off, off);
+            worst.radiusPx *= 1 - aside;
+        }
         ask.marks.push_back(
             {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch});
         double ms = 0;
         mask = solved(solve, ask, ms);
-        const double iou = compare(mask, matte).iou;
-        first = clicks == 1 ? iou : first;
-        best = std::max(best, iou);
-        if (iou >= 0.9)
-            to90 = std::min(to90, clicks);
-        if (iou >= 0.95)
-            to95 = std::min(to95, clicks);
+        ious.push_back(compare(mask, matte).iou);
     }
-    std::printf("| %s, %s: %s | %.3f | %s | %s | %.3f |\n", subject.photo, subject.matte,
-                asSubject ? "Subject" : "Region", first, clicksOrMore(to90).c_str(),
-                clicksOrMore(to95).c_str(), best);
+    return ious;
+}
+
+/// How many clicks it took; one more than there were: it was not reached.
+int clicksTo(double iou, const std::vector<double> &ious)
+{
+    const auto at =
+        std::find_if(ious.begin(), ious.end(), [&](double after) { return after >= iou; });
+    return int(at - ious.begin()) + 1;
+}
+
+void clickRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte,
+              bool asSubject)
+{
+    const auto ious = playClicks(solverFor(levels, asSubject), matte, kMostClicks, {}, 0);
+    std::printf(
+        "| %s, %s: %s | %.3f | %s | %s | %.3f |\n", subject.photo, subject.matte,
+        asSubject ? "Subject" : "Region", ious.front(), clicksOrMore(clicksTo(0.9, ious)).c_str(),
+        clicksOrMore(clicksTo(0.95, ious)).c_str(), *std::max_element(ious.begin(), ious.end()));
     std::fflush(stdout);
 }
 
-/// One click anywhere well inside, not just in the middle: twelve times.
-void placesRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+/// Places well inside, not just in the middle.
+std::vector<PhotoPoint> placesIn(const cv::Mat1f &matte, int count)
 {
-    constexpr int kPlaces = 12;
     constexpr double kDeep = 0.5; // of the deepest place
     cv::Mat1f depth;
     cv::distanceTransform(matte > 0.5F, depth, cv::DIST_L2, cv::DIST_MASK_PRECISE);
     double deepest = 0;
     cv::minMaxLoc(depth, nullptr, &deepest);
-    std::vector<cv::Point> places;
-    cv::findNonZero(depth > kDeep * deepest, places);
+    std::vector<cv::Point> inside;
+    cv::findNonZero(depth > kDeep * deepest, inside);
     cv::RNG random(3);
+    std::vector<PhotoPoint> places;
+    for (int i = 0; i < count; ++i) {
+        const cv::Point at = inside[size_t(random.uniform(0, int(inside.size())))];
+        places.push_back({float(at.x) + 0.5F, float(at.y) + 0.5F});
+    }
+    return places;
+}
+
+void placesRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    constexpr int kPlaces = 12;
     std::vector<double> ious;
-    for (int i = 0; i < kPlaces; ++i) {
-        const cv::Point at = places[size_t(random.uniform(0, int(places.size())))];
-        const RegionMark click{{{float(at.x) + 0.5F, float(at.y) + 0.5F}}, 8, false};
-        double ms = 0;
-        ious.push_back(compare(solved(solverFor(levels, false), {{click}, {}, 0}, ms), matte).iou);
+    double sum = 0;
+    for (const PhotoPoint &at : placesIn(matte, kPlaces)) {
+        ious.push_back(playClicks(solverFor(levels, false), matte, 1, at, 0).front());
+        sum += ious.back();
     }
     std::sort(ious.begin(), ious.end());
-    double sum = 0;
-    for (const double iou : ious)
-        sum += iou;
     std::printf("| %s, %s | %.3f | %.3f | %.3f | %.3f |\n", subject.photo, subject.matte,
                 ious.front(), ious[kPlaces / 2], ious.back(), sum / kPlaces);
+    std::fflush(stdout);
+}
+
+/// Ten clicks from each of six first places, by a hand that misses the middle.
+void walksRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    constexpr int kPlaces = 6;
+    constexpr int kClicks = 10;
+    constexpr float kAside = 0.6F;
+    constexpr double kWorse = 0.03;
+    double to90 = 0;
+    double to95 = 0;
+    double last = 0;
+    int worse = 0;
+    for (const PhotoPoint &at : placesIn(matte, kPlaces)) {
+        const auto ious = playClicks(solverFor(levels, false), matte, kClicks, at, kAside);
+        to90 += clicksTo(0.9, ious);
+        to95 += clicksTo(0.95, ious);
+        last += ious.back();
+        for (size_t i = 1; i < ious.size(); ++i)
+            worse += ious[i] < ious[i - 1] - kWorse;
+    }
+    std::printf("| %s, %s | %.1f | %.1f | %.3f | %d of %d |\n", subject.photo, subject.matte,
+                to90 / kPlaces, to95 / kPlaces, last / kPlaces, worse, kPlaces * (kClicks - 1));
     std::fflush(stdout);
 }
 
@@ -276,46 +326,47 @@ void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat
     std::fflush(stdout);
 }
 
+void clickRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    for (const bool asSubject : {false, true})
+        clickRow(subject, levels, matte, asSubject);
+}
+
+struct Table {
+    const char *head;
+    void (*rows)(const Subject &, const PhotoLevels &, const cv::Mat1f &);
+};
+
+constexpr Table kTables[] = {
+    {"| moves | IoU | of soft values | error | error in the band | ms |\n"
+     "| --- | --- | --- | --- | --- | --- |\n",
+     markRows},
+    {"\n| clicks in the middle of the largest error | IoU after the first | to 0.90 | to 0.95 | "
+     "best |\n| --- | --- | --- | --- | --- |\n",
+     clickRows},
+    {"\n| one click at each of 12 places | least IoU | median | most | mean |\n"
+     "| --- | --- | --- | --- | --- |\n",
+     placesRow},
+    {"\n| 10 clicks from each of 6 places, beside the middle | to 0.90 | to 0.95 | IoU at the end "
+     "| clicks that made it worse |\n| --- | --- | --- | --- | --- |\n",
+     walksRow},
+    {"\n| brush along the edge, 120 px, 15 px of jitter | overshoot, held / plain | missed inside "
+     "| ms a point |\n| --- | --- | --- | --- |\n",
+     holdRow},
+    {"\n| outline through places on the edge | clicks | IoU hugging | IoU straight | longest "
+     "look, ms |\n| --- | --- | --- | --- | --- |\n",
+     outlineRow},
+};
+
 } // namespace
 
 int main()
 {
-    const std::string folder = BUTTONHOLE_DEMO "/";
-    std::printf("| moves | IoU | of soft values | error | error in the band | ms |\n"
-                "| --- | --- | --- | --- | --- | --- |\n");
-    enum class Table { Marks, Clicks, Places, Hold, Outline };
-    for (const Table table :
-         {Table::Marks, Table::Clicks, Table::Places, Table::Hold, Table::Outline}) {
-        if (table == Table::Clicks)
-            std::printf("\n| clicks in the middle of the largest error | IoU after the first | to "
-                        "0.90 | to 0.95 | best |\n| --- | --- | --- | --- | --- |\n");
-        if (table == Table::Places)
-            std::printf("\n| one click at each of 12 places | least IoU | median | most | mean "
-                        "|\n| --- | --- | --- | --- | --- |\n");
-        if (table == Table::Hold)
-            std::printf("\n| brush along the edge, 120 px, 15 px of jitter | overshoot, held / "
-                        "plain | missed inside | ms a point |\n| --- | --- | --- | --- |\n");
-        if (table == Table::Outline)
-            std::printf("\n| outline through places on the edge | clicks | IoU hugging | IoU "
-                        "straight | longest look, ms |\n| --- | --- | --- | --- | --- |\n");
-        for (const Subject &subject : subjects()) {
-            const auto levels = PhotoLevels::load(folder + subject.photo + ".jpg");
-            if (!levels)
-                return std::fprintf(stderr, "%s\n", sentence(levels.error()).c_str()), 1;
-            const cv::Mat1f matte =
-                readMatte(std::string(subject.photo) + "." + subject.matte + ".matte.png");
-            if (table == Table::Clicks)
-                for (const bool asSubject : {false, true})
-                    clickLoop(subject, **levels, matte, asSubject);
-            else if (table == Table::Places)
-                placesRow(subject, **levels, matte);
-            else if (table == Table::Hold)
-                holdRow(subject, **levels, matte);
-            else if (table == Table::Outline)
-                outlineRow(subject, **levels, matte);
-            else
-                markRows(subject, **levels, matte);
-        }
+    for (const Table &table : kTables) {
+        std::printf("%s", table.head);
+        for (const Subject &subject : subjects())
+            table.rows(subject, *loadDemo(subject.photo),
+                       readMatte(std::string(subject.photo) + "." + subject.matte + ".matte.png"));
     }
     return 0;
 }

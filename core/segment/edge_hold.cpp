@@ -6,6 +6,7 @@
 #include "segment/frame.h"
 #include "segment/geodesic.h"
 #include "segment/growth.h"
+#include "segment/parts.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -96,17 +97,7 @@ cv::Mat1f shareByColour(const Frame &frame, const Grown &grown, const cv::Mat1i 
             evidence(y, x) += std::clamp(colours.logit(bins(y, x)), -kMostColour, kMostColour);
         }
     cutGraph(frame.lab, evidence, labels, open, kTie);
-    cv::Mat1i parts;
-    const int count = cv::connectedComponents(labels, parts, 4, CV_32S);
-    std::vector<uint8_t> holds(size_t(count), 0);
-    for (int y = 0; y < open.rows; ++y)
-        for (int x = 0; x < open.cols; ++x)
-            if (open(y, x) == 0)
-                holds[size_t(parts(y, x))] = 1;
-    cv::Mat1f share(open.size());
-    std::transform(parts.begin(), parts.end(), share.begin(),
-                   [&](int part) { return part > 0 && holds[size_t(part)] ? 1.0F : 0.0F; });
-    return share;
+    return cv::Mat1f(partsTouching(labels, ~open, 4)) / 255;
 }
 
 /// From what grew, not from what was cut: a mistake would confirm itself.

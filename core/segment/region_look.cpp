@@ -3,6 +3,7 @@
 #include "raster/parallel_tiles.h"
 #include "segment/geodesic.h"
 #include "segment/growth.h"
+#include "segment/parts.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -168,6 +169,19 @@ cv::Mat1b nearerCore(const RegionLook &look, const cv::Mat1b &reached)
     return toCore < toMark;
 }
 
+/// 255 where a keep mark's piece cannot lie: it stands about in the middle of what is missing, so
+/// that goes no more than twice as far from what was found as the mark does.
+cv::Mat1b beyondLast(const RegionLook &look)
+{
+    constexpr double kTwice = 2;
+    constexpr double kLeast = 3; // px of the frame
+    cv::Mat1f toFound;
+    double farthest = 0;
+    cv::distanceTransform(~look.found, toFound, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::minMaxLoc(toFound, nullptr, &farthest, nullptr, nullptr, look.last);
+    return toFound > std::max(kTwice * farthest, kLeast);
+}
+
 /// Where a further mark comes to rest: by the ways to it, or by likeness, whichever stands out.
 /// Sets look.grewBy and look.restedAt. @return the cost of each pixel
 cv::Mat1f growLast(RegionLook &look, const Ways &ways, const cv::Mat1b &settled)
@@ -298,8 +312,7 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         const cv::Mat1f cost = growLast(look, ways, settled);
         const float rest = std::max(farther * look.restedAt, 1e-6F);
         look.closed = (cost > rest) | settled;
-        if (!look.addsOnly)
-            look.closed |= nearerCore(look, ~look.closed);
+        look.closed |= look.addsOnly ? beyondLast(look) : nearerCore(look, ~look.closed);
         if (look.addsOnly)
             look.around = roundOpen(look);
         if (look.grewBy == GrewBy::Likeness) {
@@ -343,19 +356,12 @@ bool openAlike(RegionLook &look)
             if (!look.labels(y, x) && !look.leave(y, x) && look.frame.lab(y, x)[0] >= kDark &&
                 shareOf(look.colours.inside, look.colours.outside, look.bins(y, x)) > kClearly)
                 alike(y, x) = 255;
-    cv::Mat1i parts;
-    const int count = cv::connectedComponents(alike, parts, 4, CV_32S);
-    std::vector<uint8_t> joins(size_t(count), 0);
-    for (int y = 0; y < alike.rows; ++y)
-        for (int x = 0; x < alike.cols; ++x)
-            if (added(y, x))
-                joins[size_t(parts(y, x))] = 255;
-    for (int y = 0; y < alike.rows; ++y)
-        for (int x = 0; x < alike.cols; ++x)
-            alike(y, x) = joins[size_t(parts(y, x))];
+    alike = partsTouching(alike, added, 4);
     if (!look.found.empty() && cv::countNonZero(alike) > look.largest)
         return false;
     cv::dilate(alike, alike, cv::Mat1b::ones(3, 3)); // and the mixed pixels at its rim
+    if (!look.found.empty())
+        alike.setTo(0, beyondLast(look));
     const bool opens = cv::countNonZero(look.closed & alike) > 0;
     look.closed.setTo(0, alike);
     return opens;

@@ -3,6 +3,7 @@
 #include "raster/parallel_tiles.h"
 #include "segment/cut.h"
 #include "segment/labelled.h"
+#include "segment/parts.h"
 #include "segment/region_look.h"
 
 #include <opencv2/imgproc.hpp>
@@ -95,37 +96,17 @@ void cutLook(RegionLook &look, float reach)
 /// holes. What only adds drops nothing.
 void tidy(RegionLook &look, bool hasBox)
 {
-    cv::Mat1i parts;
-    cv::Mat1i stats;
-    cv::Mat1d centres;
-    int count = cv::connectedComponentsWithStats(look.labels, parts, stats, centres, 8, CV_32S);
+    constexpr double kLarge = 0.2;  // of the largest part
+    constexpr double kHoles = 0.01; // of all
     const bool onlyAdds = look.addsOnly && !look.found.empty();
-    int largest = 0;
-    for (int i = 1; i < count; ++i)
-        largest = std::max(largest, stats(i, cv::CC_STAT_AREA));
-    std::vector<uint8_t> stays(size_t(count), 0);
-    for (int i = 1; i < count; ++i)
-        stays[size_t(i)] = hasBox && stats(i, cv::CC_STAT_AREA) * 5 > largest;
-    for (int y = 0; y < parts.rows; ++y)
-        for (int x = 0; x < parts.cols; ++x)
-            if (look.keep(y, x) || (onlyAdds && look.found(y, x)))
-                stays[size_t(parts(y, x))] = 1;
-    for (int y = 0; y < parts.rows; ++y)
-        for (int x = 0; x < parts.cols; ++x)
-            look.labels(y, x) = parts(y, x) > 0 && stays[size_t(parts(y, x))] ? 255 : 0;
-    const int inside = cv::countNonZero(look.labels);
-    count = cv::connectedComponentsWithStats(~look.labels, parts, stats, centres, 4, CV_32S);
-    std::vector<uint8_t> fills(size_t(count), 0);
-    for (int i = 1; i < count; ++i)
-        fills[size_t(i)] = stats(i, cv::CC_STAT_AREA) * 100 < inside;
-    for (int y = 0; y < parts.rows; ++y)
-        for (int x = 0; x < parts.cols; ++x)
-            if (look.leave(y, x))
-                fills[size_t(parts(y, x))] = 0;
-    for (int y = 0; y < parts.rows; ++y)
-        for (int x = 0; x < parts.cols; ++x)
-            if (parts(y, x) > 0 && fills[size_t(parts(y, x))])
-                look.labels(y, x) = 255;
+    const cv::Mat1b seeds = onlyAdds ? cv::Mat1b(look.keep | look.found) : look.keep;
+    const cv::Mat1b cut = look.labels;
+    look.labels = partsTouching(cut, seeds, 8);
+    if (hasBox)
+        look.labels |= largeParts(cut, kLarge, 8);
+    const cv::Mat1b outside = ~look.labels;
+    const cv::Mat1b holes = partsBelow(outside, kHoles * cv::countNonZero(look.labels), 4);
+    look.labels |= holes & ~partsTouching(outside, look.leave, 4);
 }
 
 /// Learns, cuts, and learns from what was cut.

@@ -193,6 +193,23 @@ private Q_SLOTS:
         QCOMPARE(plane.at(750, 500), uint16_t(0));
     }
 
+    /// A thing's rim lies in the dark, beside a dark wall that nothing tells it apart from.
+    void aMarkOnARimDoesNotTakeTheWallBesideIt()
+    {
+        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+            const double away = std::hypot(x - 250.5, y - 300.5);
+            const bool isRim = away > 108 && away < 120 && x < 200;
+            const bool isWall = away >= 120 && x < 200;
+            return isRim || isWall ? std::array{30, 24, 26} : things(x, y);
+        });
+        RegionAsk ask{{mark(230, 280)}, {}, 0};
+        QVERIFY(likeDisc(solve(*levels, ask)) > 0.9);
+        ask.marks.push_back(mark(137, 300));
+        const MaskPlane plane = solve(*levels, ask);
+        QCOMPARE(plane.at(137, 300), uint16_t(65535));
+        QVERIFY2(likeDisc(plane) > 0.9, qPrintable(QString::number(likeDisc(plane))));
+    }
+
     /// A stroke round a thing crosses what has the thing's colour: the thing itself stays.
     void aLeaveStrokeOutsideTakesNothingOfTheMiddle()
     {
