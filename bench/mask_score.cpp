@@ -11,7 +11,8 @@ namespace buttonhole::bench
 
 namespace
 {
-constexpr double kBandPx = 20;
+constexpr double kBandPx = 10; // to either side
+constexpr double kWideBandPx = 20;
 } // namespace
 
 const std::vector<DemoSubject> &demoSubjects()
@@ -66,6 +67,8 @@ Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
     double error = 0;
     double bandError = 0;
     double band = 0;
+    double wideBandError = 0;
+    double wideBand = 0;
     for (int y = 0; y < mask.rows; ++y)
         for (int x = 0; x < mask.cols; ++x) {
             const float m = mask(y, x);
@@ -75,13 +78,22 @@ Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte)
             bothHalf += m > 0.5F && t > 0.5F;
             eitherHalf += m > 0.5F || t > 0.5F;
             error += std::abs(m - t);
-            if (std::max(inside(y, x), outside(y, x)) <= kBandPx / 2) {
+            const double away = std::max(inside(y, x), outside(y, x));
+            if (away <= kBandPx) {
                 bandError += std::abs(m - t);
                 ++band;
             }
+            if (away <= kWideBandPx) {
+                wideBandError += std::abs(m - t);
+                ++wideBand;
+            }
         }
-    return {bothHalf / eitherHalf, 2 * bothHalf / (bothHalf + eitherHalf), both / either,
-            error / double(mask.total()), bandError / std::max(band, 1.0)};
+    return {bothHalf / eitherHalf,
+            2 * bothHalf / (bothHalf + eitherHalf),
+            both / either,
+            error / double(mask.total()),
+            bandError / std::max(band, 1.0),
+            wideBandError / std::max(wideBand, 1.0)};
 }
 
 WorstError worstError(const cv::Mat1f &mask, const cv::Mat1f &matte)

@@ -14,11 +14,12 @@ namespace buttonhole::bench
 
 /// How a mask compares with the exact matte.
 struct Score {
-    double iou = 0;       ///< intersection over union, both cut at half coverage
-    double f = 0;         ///< F score (Dice), of the same
-    double softIou = 0;   ///< sum of least over sum of greatest coverages
-    double error = 0;     ///< mean absolute, 0..1
-    double bandError = 0; ///< the same within 10 px to either side of the true edge
+    double iou = 0;           ///< intersection over union, both cut at half coverage
+    double f = 0;             ///< F score (Dice), of the same
+    double softIou = 0;       ///< sum of least over sum of greatest coverages
+    double error = 0;         ///< mean absolute, 0..1
+    double bandError = 0;     ///< the same within 10 px to either side of the true edge
+    double wideBandError = 0; ///< and within 20 px
 };
 
 /// A thing in a demo photo, with its exact matte.

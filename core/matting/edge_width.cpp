@@ -14,7 +14,8 @@ constexpr int kAround = 10; ///< px: so far round about blur is gathered
 constexpr float kAtEdgePx = 2;
 constexpr float kFine = 1; ///< standard deviations of the two blurs that are compared, px
 constexpr float kCoarse = 2;
-constexpr float kMostBlur = 8; ///< standard deviation, px
+constexpr float kMostBlur = 8;  ///< standard deviation, px
+constexpr float kPixel = 0.25F; ///< variance of a pixel's own blur, px^2
 static_assert(kAround + 4 * kCoarse + kAtEdgePx <= kFoundWidthMargin);
 
 /// Squared length of the gradient of all three channels after a blur.
@@ -32,14 +33,14 @@ cv::Mat1f steepness(const cv::Mat3f &lab, double sigma)
     return out;
 }
 
-/// The standard deviation of an edge's own blur, from its squared gradients' ratio
+/// The variance of an edge's own blur, px^2, from its squared gradients' ratio
 /// (s^2 + coarse^2) / (s^2 + fine^2).
-float blurOf(float ratio)
+float varianceOf(float ratio)
 {
     if (ratio <= 1)
-        return kMostBlur;
-    const float squared = (kCoarse * kCoarse - ratio * kFine * kFine) / (ratio - 1);
-    return std::sqrt(std::clamp(squared, 0.0F, kMostBlur * kMostBlur));
+        return kMostBlur * kMostBlur;
+    const float variance = (kCoarse * kCoarse - ratio * kFine * kFine) / (ratio - 1);
+    return std::clamp(variance, 0.0F, kMostBlur * kMostBlur);
 }
 
 } // namespace
@@ -48,19 +49,24 @@ cv::Mat1f foundWidth(const cv::Mat3f &lab, const cv::Mat1f &away)
 {
     const cv::Mat1f fine = steepness(lab, kFine);
     const cv::Mat1f coarse = steepness(lab, kCoarse);
+    // Where an edge is sharp in one place, what is less so beside it is shading: variances are
+    // gathered by their inverse.
     cv::Mat1f weight = cv::Mat1f::zeros(lab.size());
-    cv::Mat1f blur = cv::Mat1f::zeros(lab.size());
+    cv::Mat1f sharpness = cv::Mat1f::zeros(lab.size());
     for (int y = 0; y < lab.rows; ++y)
         for (int x = 0; x < lab.cols; ++x)
             if (away(y, x) <= kAtEdgePx) {
                 weight(y, x) = fine(y, x) * fine(y, x);
-                blur(y, x) = weight(y, x) * blurOf(fine(y, x) / std::max(coarse(y, x), 1e-12F));
+                const float variance = varianceOf(fine(y, x) / std::max(coarse(y, x), 1e-12F));
+                sharpness(y, x) = weight(y, x) / (variance + kPixel);
             }
     const cv::Size window(2 * kAround + 1, 2 * kAround + 1);
     cv::boxFilter(weight, weight, CV_32F, window, {-1, -1}, true, cv::BORDER_CONSTANT);
-    cv::boxFilter(blur, blur, CV_32F, window, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::boxFilter(sharpness, sharpness, CV_32F, window, {-1, -1}, true, cv::BORDER_CONSTANT);
     constexpr double kTimes = 1.5; // of the blur, to either side, and a pixel for the mask's error
-    return cv::min(1 + kTimes * blur / cv::max(weight, 1e-16F), EdgeBand::kMostFoundPx);
+    cv::Mat1f blur = cv::max(weight, 1e-16F) / cv::max(sharpness, 1e-18F) - kPixel;
+    cv::sqrt(cv::max(blur, 0), blur);
+    return cv::min(1 + kTimes * blur, EdgeBand::kMostFoundPx);
 }
 
 } // namespace buttonhole

@@ -15,8 +15,12 @@ namespace
 constexpr int kRays = 8;
 constexpr int kLongestRay = 4;         ///< times the band
 constexpr float kSecond = 2.0F / 3.0F; ///< the second band's share of the first
+constexpr float kMiddle = 0.8F;        ///< of the deepest place near by: the middle of what is thin
 constexpr int kSmooth = 4;       ///< half the side of the windows of the colour line model, px
 constexpr float kNoise = 0.012F; ///< OKLab: what two pixels of one thing differ by
+
+/// What is known of the mask: where it is right to a pixel colour must tell more to change it.
+enum class Known { Roughly, Right };
 
 /// A pixel's place in the band and what its colour says.
 struct Estimate {
@@ -37,9 +41,9 @@ class BandMatting
 {
 public:
     /// @param share of the band that is open
-    BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share)
-        : m_lab(lab), m_mask(mask), m_origin(edge.origin),
-          m_leastPx(share * (edge.band.isFound ? 0 : edge.band.px)),
+    BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share,
+                Known known)
+        : m_lab(lab), m_mask(mask), m_known(known), m_origin(edge.origin),
           m_usualReach(reachOf(share, usual(edge.band))), m_wideReach(reachOf(share, edge.band)),
           m_wide(edge.wide), m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
@@ -55,6 +59,10 @@ public:
         m_open = edge.band.isFound ? away <= share * m_width : away <= share * edge.band.px;
         if (!edge.wide.empty())
             m_open |= (away <= share * EdgeBand::kWider * edge.band.px) & edge.wide;
+        cv::Mat1b cores = coresOf(m_usualReach);
+        if (!edge.wide.empty())
+            coresOf(m_wideReach).copyTo(cores, edge.wide);
+        cv::distanceTransform(m_open & ~cores, m_toSample, cv::DIST_L2, cv::DIST_MASK_5);
         cv::blur(lab, m_calm, {3, 3});
         const cv::Rect open = cv::boundingRect(m_open(m_part));
         m_part =
@@ -111,6 +119,22 @@ private:
     }
     static int reachOf(float share, const EdgeBand &band) { return int(share * band.reach()); }
 
+    /// 255 along the middle of what is thinner than the band, which else would have no sample: a
+    /// thread's own colour is nowhere else.
+    cv::Mat1b coresOf(int reach) const
+    {
+        constexpr float kLeastPx = 1.2F;
+        const float deep = float(reach + 1) / kMiddle; // the middle of that is not in the band
+        const int side = 2 * reach + 1;
+        const cv::Mat square = cv::getStructuringElement(cv::MORPH_RECT, {side, side});
+        const auto middle = [&](const cv::Mat1f &own) {
+            cv::Mat1f deepest;
+            cv::dilate(cv::min(own, deep), deepest, square);
+            return cv::Mat1b((own >= kMiddle * deepest) & (own > kLeastPx));
+        };
+        return middle(m_depth) | middle(-m_depth);
+    }
+
     Estimate estimate(int x, int y) const
     {
         std::array<cv::Vec3f, kRays> inside;
@@ -129,9 +153,9 @@ private:
                 const int py = int(std::floor(float(y) + 0.5F + float(step) * ray[1]));
                 if (px < 0 || py < 0 || px >= m_lab.cols || py >= m_lab.rows)
                     break;
-                if (m_open(py, px)) { // and so is all that is nearer than the band's end
+                if (m_toSample(py, px) > 0) {
                     constexpr float kSurely = 0.95F; // distances are right to a few percent
-                    step += std::max(1, int(kSurely * (m_leastPx - std::abs(m_depth(py, px)))));
+                    step += std::max(1, int(kSurely * m_toSample(py, px)));
                     continue;
                 }
                 if (m_depth(py, px) > 0)
@@ -233,6 +257,12 @@ private:
         return out;
     }
 
+    /// 0..1: how far colour is followed instead of the mask, by how much of coverage it tells.
+    float trustIn(float told) const
+    {
+        return std::clamp(m_known == Known::Right ? 2 * told - 0.8F : 3 * told - 0.3F, 0.0F, 1.0F);
+    }
+
     /// A pixel gets the mean of what its windows say, as far as colour tells.
     cv::Mat1f smoothed(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
     {
@@ -252,7 +282,7 @@ private:
                     const cv::Vec3f &colour = lab(y, x);
                     const float by = std::clamp(
                         l[0] * colour[0] + l[1] * colour[1] + l[2] * colour[2] + l[3], 0.0F, 1.0F);
-                    const float trust = std::clamp(tells(y, x) / share * 3 - 0.3F, 0.0F, 1.0F);
+                    const float trust = trustIn(tells(y, x) / share);
                     out(y, x) = mask(y, x) + trust * (by - mask(y, x));
                 }
         return out;
@@ -260,15 +290,16 @@ private:
 
     const cv::Mat3f &m_lab;
     const cv::Mat1f &m_mask;
+    const Known m_known;
     const cv::Point m_origin;
-    const float m_leastPx;  ///< the band is nowhere narrower
     const int m_usualReach; ///< px, where nothing is marked
     const int m_wideReach;
     const cv::Mat1b m_wide;
     cv::Rect m_part; ///< where estimates are made: round what is open in what is wanted
     cv::Mat1f m_depth;
     cv::Mat1f m_width;
-    cv::Mat1b m_open; ///< 255 in the band
+    cv::Mat1b m_open;     ///< 255 in the band
+    cv::Mat1f m_toSample; ///< px to what counts as the subject's own colour, or the ground's
     cv::Mat3f m_calm;
 };
 
@@ -278,7 +309,8 @@ constexpr EdgeBand kCrispBand{.isFound = true, .mostFoundPx = 5};
 /// How far around a pixel a look at a band sees, px.
 int seenBy(const EdgeBand &band, float share)
 {
-    return int((kLongestRay + 1) * std::ceil(share * band.reach())) + 2 * kSmooth + 2 +
+    constexpr float kReaches = kLongestRay + 1 + 1 / kMiddle; // a ray, to a middle, and its depth
+    return int(kReaches * (std::ceil(share * band.reach()) + 1)) + 2 * kSmooth + 2 +
            (band.isFound ? kFoundWidthMargin : 0);
 }
 
@@ -316,7 +348,7 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
     constexpr float kNearPx = 5;  // and hardly beyond twice that
     const SoftEdge found{kCrispBand, {}, edge.origin, edge.wanted};
     const cv::Mat1f hard = cv::Mat1f(soft >= 0.5F) / 255;
-    const BandMatting matting(lab, hard, found, 1);
+    const BandMatting matting(lab, hard, found, 1, Known::Roughly);
     const cv::Mat1f crisp = matting.solve();
     cv::Mat1f out = soft.clone();
     const cv::Rect wanted = grown(edge.wanted, 0, out.size());
@@ -349,8 +381,11 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
     const SoftEdge first = widened(edge, looks, lab.size());
     if (!hasEdge(mask, first))
         return mask;
-    const cv::Mat1f once = BandMatting(lab, mask, first, 1).solve();
-    return isCrisp ? crispened(lab, once, edge) : BandMatting(lab, once, edge, kSecond).solve();
+    // The width by sharpness is for masks that are right.
+    const Known known = edge.band.isFound ? Known::Right : Known::Roughly;
+    const cv::Mat1f once = BandMatting(lab, mask, first, 1, known).solve();
+    return isCrisp ? crispened(lab, once, edge)
+                   : BandMatting(lab, once, edge, kSecond, known).solve();
 }
 
 } // namespace buttonhole

@@ -140,6 +140,38 @@ private Q_SLOTS:
         QVERIFY(soft(kMid - 80, int(edgeAt(kMid - 80)) + 3) > 0.8F); // as it was masked
     }
 
+    /// Threads of 4 px under a mask that is 3 px too wide to either side: all of it is in the band.
+    void threadsThinnerThanTheBandAreFound()
+    {
+        cv::Mat3f lab(kSide, kSide);
+        cv::Mat1f truth(kSide, kSide, 0.0F);
+        cv::Mat1f rough(kSide, kSide, 0.0F);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const int at = x % 40;
+                truth(y, x) = at >= 18 && at < 22 ? 1 : 0;
+                rough(y, x) = at >= 15 && at < 25 ? 1 : 0;
+                lab(y, x) = (truth(y, x) > 0 ? kOwn : kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
+            }
+        const cv::Mat1f soft = softenEdge(lab, rough, {{6, false, false}, {}, {}, {}});
+        const cv::Rect inner(40, 40, kSide - 80, kSide - 80);
+        const double before = cv::mean(cv::abs(rough - truth)(inner))[0];
+        const double after = cv::mean(cv::abs(soft - truth)(inner))[0];
+        QVERIFY2(after < 0.3 * before, qPrintable(QString::number(after / before)));
+    }
+
+    /// Shading beside a sharp edge is no blur of it.
+    void shadingBesideASharpEdgeLeavesItNarrow()
+    {
+        Scene scene = makeScene(0.3);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x)
+                scene.lab(y, x)[0] *= std::clamp(1 - 0.03F * float(kMid + 12 - x), 0.3F, 1.0F);
+        const cv::Mat1f widths = foundWidth(scene.lab, scene.away);
+        const double width = cv::mean(widths, scene.away < 2)[0];
+        QVERIFY2(width < 2.3, qPrintable(QString::number(width)));
+    }
+
     /// A round thing is dark at its rim, as black ground mixed in would make it: its edge is sharp.
     void aDarkRimIsNoMixture()
     {
