@@ -59,14 +59,11 @@ public:
         m_open = edge.band.isFound ? away <= share * m_width : away <= share * edge.band.px;
         if (!edge.wide.empty())
             m_open |= (away <= share * EdgeBand::kWider * edge.band.px) & edge.wide;
-        cv::Mat1b cores = coresOf(m_usualReach);
-        if (!edge.wide.empty())
-            coresOf(m_wideReach).copyTo(cores, edge.wide);
-        cv::distanceTransform(m_open & ~cores, m_toSample, cv::DIST_L2, cv::DIST_MASK_5);
-        cv::blur(lab, m_calm, {3, 3});
         const cv::Rect open = cv::boundingRect(m_open(m_part));
         m_part =
             open.empty() ? cv::Rect() : grown(open + m_part.tl(), 2 * kSmooth, lab.size()) & m_part;
+        if (!m_part.empty())
+            findSamples();
     }
 
     /// Px into the mask, negative outside.
@@ -119,8 +116,20 @@ private:
     }
     static int reachOf(float share, const EdgeBand &band) { return int(share * band.reach()); }
 
+    /// Fills m_toSample, as far as rays see.
+    void findSamples()
+    {
+        const int reach = m_wide.empty() ? m_usualReach : m_wideReach;
+        m_seen = grown(m_part, (kLongestRay + 1) * reach + 2, m_lab.size());
+        cv::Mat1b cores = coresOf(m_usualReach);
+        if (!m_wide.empty())
+            coresOf(m_wideReach).copyTo(cores, m_wide(m_seen));
+        cv::distanceTransform(m_open(m_seen) & ~cores, m_toSample, cv::DIST_L2, cv::DIST_MASK_5);
+        cv::blur(m_lab(m_seen), m_calm, {3, 3});
+    }
+
     /// 255 along the middle of what is thinner than the band, which else would have no sample: a
-    /// thread's own colour is nowhere else.
+    /// thread's own colour is nowhere else. Over m_seen.
     cv::Mat1b coresOf(int reach) const
     {
         constexpr float kLeastPx = 1.2F;
@@ -132,7 +141,8 @@ private:
             cv::dilate(cv::min(own, deep), deepest, square);
             return cv::Mat1b((own >= kMiddle * deepest) & (own > kLeastPx));
         };
-        return middle(m_depth) | middle(-m_depth);
+        const cv::Mat1f depth = m_depth(m_seen);
+        return middle(depth) | middle(-depth);
     }
 
     Estimate estimate(int x, int y) const
@@ -151,17 +161,18 @@ private:
             while (step <= longest) {
                 const int px = int(std::floor(float(x) + 0.5F + float(step) * ray[0]));
                 const int py = int(std::floor(float(y) + 0.5F + float(step) * ray[1]));
-                if (px < 0 || py < 0 || px >= m_lab.cols || py >= m_lab.rows)
+                if (!m_seen.contains({px, py}))
                     break;
-                if (m_toSample(py, px) > 0) {
+                const cv::Point at = cv::Point(px, py) - m_seen.tl();
+                if (const float away = m_toSample(at); away > 0) {
                     constexpr float kSurely = 0.95F; // distances are right to a few percent
-                    step += std::max(1, int(kSurely * m_toSample(py, px)));
+                    step += std::max(1, int(kSurely * away));
                     continue;
                 }
                 if (m_depth(py, px) > 0)
-                    inside[size_t(nIn++)] = m_calm(py, px);
+                    inside[size_t(nIn++)] = m_calm(at);
                 else
-                    outside[size_t(nOut++)] = m_calm(py, px);
+                    outside[size_t(nOut++)] = m_calm(at);
                 break;
             }
         }
@@ -299,8 +310,9 @@ private:
     cv::Mat1f m_depth;
     cv::Mat1f m_width;
     cv::Mat1b m_open;     ///< 255 in the band
+    cv::Rect m_seen;      ///< m_part, and as far as rays from there go
     cv::Mat1f m_toSample; ///< px to what counts as the subject's own colour, or the ground's
-    cv::Mat3f m_calm;
+    cv::Mat3f m_calm;     ///< colours of samples; these two over m_seen
 };
 
 /// The band in which an edge that is in the right place is made crisp where the photo is.
