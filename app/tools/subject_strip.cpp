@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QScrollBar>
+#include <QStyledItemDelegate>
 #include <QToolButton>
 
 namespace buttonhole::app
@@ -14,6 +15,30 @@ namespace
 
 constexpr QSize kPicture(40, 30);
 constexpr int kOffersRole = Qt::UserRole;
+
+/// One that is longer than the strip counts where it starts with it.
+bool isWhole(const QListWidget &list, const QRect &item)
+{
+    const int width = list.viewport()->width();
+    return item.left() >= 0 && (item.right() < width || (item.left() == 0 && item.width() > width));
+}
+
+/// Leaves out what the strip's end would cut through: the pagers bring it.
+class WholeOffers : public QStyledItemDelegate
+{
+public:
+    explicit WholeOffers(QListWidget *list) : QStyledItemDelegate(list), m_list(*list) {}
+
+    void paint(QPainter *painter, const QStyleOptionViewItem &option,
+               const QModelIndex &index) const override
+    {
+        if (isWhole(m_list, option.rect))
+            QStyledItemDelegate::paint(painter, option, index);
+    }
+
+private:
+    const QListWidget &m_list;
+};
 
 } // namespace
 
@@ -32,6 +57,7 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
     m_list->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->setMouseTracking(true);
     m_list->setProperty("strip", true);
+    m_list->setItemDelegate(new WholeOffers(m_list));
     m_list->setAccessibleName(tr("Found in this photo"));
     m_text->setForegroundRole(QPalette::PlaceholderText);
     m_text->setWordWrap(true);
@@ -49,10 +75,15 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
         return out;
     };
     connect(m_list, &QListWidget::itemEntered, this, [this, offersOf](QListWidgetItem *item) {
+        if (!isWhole(*m_list, m_list->visualItemRect(item)))
+            return;
         const QList<int> offers = offersOf(item);
         m_tool.light(offers.size() == 1 ? offers.first() : -1);
     });
-    const auto take = [this, offersOf](QListWidgetItem *item) { m_tool.take(offersOf(item)); };
+    const auto take = [this, offersOf](QListWidgetItem *item) {
+        if (isWhole(*m_list, m_list->visualItemRect(item)))
+            m_tool.take(offersOf(item));
+    };
     connect(m_list, &QListWidget::itemClicked, this, take);
     connect(m_list, &QListWidget::itemActivated, this, take);
     connect(&m_tool, &SubjectTool::offersChanged, this, &SubjectStrip::refresh);
@@ -72,11 +103,27 @@ QToolButton *SubjectStrip::makePager(Qt::ArrowType arrow, const QString &help, i
     button->setAccessibleName(help);
     button->setProperty("flat", true);
     button->setFocusPolicy(Qt::NoFocus); // the arrow keys walk through the list
-    connect(button, &QToolButton::clicked, this, [this, pages] {
-        QScrollBar &bar = *m_list->horizontalScrollBar();
-        bar.setValue(bar.value() + pages * m_list->viewport()->width() * 3 / 4);
-    });
+    connect(button, &QToolButton::clicked, this, [this, pages] { turn(pages); });
     return button;
+}
+
+/// Brings the first offer that is cut off, or not seen, to the strip's start, or the last one
+/// before it to its end.
+void SubjectStrip::turn(int pages)
+{
+    const int width = m_list->viewport()->width();
+    QScrollBar &bar = *m_list->horizontalScrollBar();
+    int by = 0;
+    for (int i = 0; i < m_list->count(); ++i) {
+        const QRect item = m_list->visualItemRect(m_list->item(i));
+        if (pages > 0 && item.right() >= width && item.left() > 0) {
+            by = item.left();
+            break;
+        }
+        if (pages < 0 && item.left() < 0)
+            by = item.right() + 1 - width;
+    }
+    bar.setValue(bar.value() + by);
 }
 
 /// Both are seen where not all fits, so that the list keeps its place while it is paged.

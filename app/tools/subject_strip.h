@@ -24,6 +24,7 @@ private:
                   const QList<int> &offers);
 
     QToolButton *makePager(Qt::ArrowType arrow, const QString &help, int pages);
+    void turn(int pages);
     void showPagers();
 
     SubjectTool &m_tool;
