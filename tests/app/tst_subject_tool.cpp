@@ -116,7 +116,7 @@ private Q_SLOTS:
         int face = 0;
         while (list->item(face)->text() != QStringLiteral("face"))
             ++face;
-        QTest::qWait(50); // laid out
+        QTest::qWait(50);                     // laid out
         list->scrollToItem(list->item(face)); // what is cut off takes no click
         QVERIFY(list->viewport()->rect().contains(list->visualItemRect(list->item(face))));
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
