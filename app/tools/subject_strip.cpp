@@ -75,10 +75,9 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
         return out;
     };
     connect(m_list, &QListWidget::itemEntered, this, [this, offersOf](QListWidgetItem *item) {
-        if (!isWhole(*m_list, m_list->visualItemRect(item)))
-            return;
         const QList<int> offers = offersOf(item);
-        m_tool.light(offers.size() == 1 ? offers.first() : -1);
+        const bool isOne = offers.size() == 1 && isWhole(*m_list, m_list->visualItemRect(item));
+        m_tool.light(isOne ? offers.first() : -1);
     });
     const auto take = [this, offersOf](QListWidgetItem *item) {
         if (isWhole(*m_list, m_list->visualItemRect(item)))

@@ -19,8 +19,8 @@ constexpr float kMiddle = 0.8F;        ///< of the deepest place near by: the mi
 constexpr int kSmooth = 4;       ///< half the side of the windows of the colour line model, px
 constexpr float kNoise = 0.012F; ///< OKLab: what two pixels of one thing differ by
 
-/// What is known of the mask: where it is right to a pixel colour must tell more to change it.
-enum class Known { Roughly, Right };
+/// Where a mask is right to a pixel already, colour must tell more to change it.
+enum class MaskIs { Rough, Right };
 
 /// A pixel's place in the band and what its colour says.
 struct Estimate {
@@ -42,8 +42,8 @@ class BandMatting
 public:
     /// @param share of the band that is open
     BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share,
-                Known known)
-        : m_lab(lab), m_mask(mask), m_known(known), m_origin(edge.origin),
+                MaskIs maskIs)
+        : m_lab(lab), m_mask(mask), m_maskIs(maskIs), m_origin(edge.origin),
           m_usualReach(reachOf(share, usual(edge.band))), m_wideReach(reachOf(share, edge.band)),
           m_wide(edge.wide), m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
@@ -271,7 +271,8 @@ private:
     /// 0..1: how far colour is followed instead of the mask, by how much of coverage it tells.
     float trustIn(float told) const
     {
-        return std::clamp(m_known == Known::Right ? 2 * told - 0.8F : 3 * told - 0.3F, 0.0F, 1.0F);
+        return std::clamp(m_maskIs == MaskIs::Right ? 2 * told - 0.8F : 3 * told - 0.3F, 0.0F,
+                          1.0F);
     }
 
     /// A pixel gets the mean of what its windows say, as far as colour tells.
@@ -301,7 +302,7 @@ private:
 
     const cv::Mat3f &m_lab;
     const cv::Mat1f &m_mask;
-    const Known m_known;
+    const MaskIs m_maskIs;
     const cv::Point m_origin;
     const int m_usualReach; ///< px, where nothing is marked
     const int m_wideReach;
@@ -360,7 +361,7 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
     constexpr float kNearPx = 5;  // and hardly beyond twice that
     const SoftEdge found{kCrispBand, {}, edge.origin, edge.wanted};
     const cv::Mat1f hard = cv::Mat1f(soft >= 0.5F) / 255;
-    const BandMatting matting(lab, hard, found, 1, Known::Roughly);
+    const BandMatting matting(lab, hard, found, 1, MaskIs::Rough);
     const cv::Mat1f crisp = matting.solve();
     cv::Mat1f out = soft.clone();
     const cv::Rect wanted = grown(edge.wanted, 0, out.size());
@@ -394,10 +395,10 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
     if (!hasEdge(mask, first))
         return mask;
     // The width by sharpness is for masks that are right.
-    const Known known = edge.band.isFound ? Known::Right : Known::Roughly;
-    const cv::Mat1f once = BandMatting(lab, mask, first, 1, known).solve();
+    const MaskIs maskIs = edge.band.isFound ? MaskIs::Right : MaskIs::Rough;
+    const cv::Mat1f once = BandMatting(lab, mask, first, 1, maskIs).solve();
     return isCrisp ? crispened(lab, once, edge)
-                   : BandMatting(lab, once, edge, kSecond, known).solve();
+                   : BandMatting(lab, once, edge, kSecond, maskIs).solve();
 }
 
 } // namespace buttonhole

@@ -21,7 +21,8 @@ int softEdgeMargin(const EdgeBand &band);
 
 /// Fractional coverage in a band round the mask's edge: how much of each pixel's colour is the
 /// subject's, judged by colours just inside and just outside; as crisp or as soft as the photo is
-/// there. Where the two cannot be told apart the mask stays as it is.
+/// there. What is thinner than the band is judged by its middle. Where the two cannot be told apart
+/// the mask stays as it is.
 /// @param lab  OKLab; @param mask 0..1, of the same size; the new coverage is returned
 /// Method: pairs of samples along rays (E. Gastal, M. Oliveira, "Shared sampling for real-time
 /// alpha matting", 2010), smoothed by the colour line model that closed-form matting rests on (A.

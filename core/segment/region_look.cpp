@@ -312,9 +312,13 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
         const cv::Mat1f cost = growLast(look, ways, settled);
         const float rest = std::max(farther * look.restedAt, 1e-6F);
         look.closed = (cost > rest) | settled;
-        look.closed |= look.addsOnly ? beyondLast(look) : nearerCore(look, ~look.closed);
-        if (look.addsOnly)
+        if (look.addsOnly) {
+            look.beyond = beyondLast(look);
+            look.closed |= look.beyond;
             look.around = roundOpen(look);
+        } else {
+            look.closed |= nearerCore(look, ~look.closed);
+        }
         if (look.grewBy == GrewBy::Likeness) {
             const cv::Mat1f &unlike = cost;
             look.near = look.addsOnly ? cv::Mat1f(rest / (rest + unlike))
@@ -360,8 +364,8 @@ bool openAlike(RegionLook &look)
     if (!look.found.empty() && cv::countNonZero(alike) > look.largest)
         return false;
     cv::dilate(alike, alike, cv::Mat1b::ones(3, 3)); // and the mixed pixels at its rim
-    if (!look.found.empty())
-        alike.setTo(0, beyondLast(look));
+    if (!look.beyond.empty())
+        alike.setTo(0, look.beyond);
     const bool opens = cv::countNonZero(look.closed & alike) > 0;
     look.closed.setTo(0, alike);
     return opens;

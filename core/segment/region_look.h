@@ -28,6 +28,7 @@ struct RegionLook {
     GrewBy grewBy = GrewBy::Open; ///< how the last mark grew, and where it came to rest
     float restedAt = 0;
     double largest = 0; ///< how much it may change at most, px of the frame; 0: not known yet
+    cv::Mat1b beyond;   ///< 255 where a further keep mark's piece cannot lie; empty: nowhere
     cv::Mat1b around;   ///< 255 where colours are learnt from; empty: everywhere
     cv::Mat1b labels;   ///< the answer
     ColourEvidence colours;
@@ -42,15 +43,16 @@ void addPrior(RegionLook &look, const RegionPrior &prior);
 /// The box as pixels of a frame.
 cv::Rect boxIn(const Frame &frame, const Rect &box);
 
-/// Fills look.near and look.closed. A first click grows until it differs most from what lies round
-/// it; a further mark changes what it reaches in the same way, and nothing else.
+/// Fills look.near, look.closed and, after further keep marks, look.beyond. A first click grows
+/// until it differs most from what lies round it; a further mark changes what it reaches in the
+/// same way, and nothing else.
 /// @param reach         -1 stops sooner .. 1 goes on
 /// @param atPhotoBorder the border of the frame is that of the photo, where most things end
 void measureNearness(RegionLook &look, float reach, bool atPhotoBorder);
 
 /// Opens what is clearly of the region's colours and hangs together with what the last mark added,
-/// however far from the mark: growing stops at the first shadow or thread across a thing. To be
-/// called with labels and colours of a first cut. Leave marks open nothing more.
+/// but for look.beyond: growing stops at the first shadow or thread across a thing. To be called
+/// with labels and colours of a first cut. Leave marks open nothing more.
 /// @return whether something is open that was not
 bool openAlike(RegionLook &look);
 

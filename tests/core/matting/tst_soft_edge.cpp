@@ -59,6 +59,20 @@ Scene makeScene(double blur)
     return out;
 }
 
+/// Threads of 4 px that lean a little, under a mask that is 3 px too wide to either side.
+Scene makeThreads()
+{
+    Scene out;
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x) {
+            const int at = (x + y / 7) % 40;
+            out.share(y, x) = at >= 18 && at < 22 ? 1 : 0;
+            out.hard(y, x) = at >= 15 && at < 25 ? 1 : 0;
+            out.lab(y, x) = (out.share(y, x) > 0 ? kOwn : kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
+        }
+    return out;
+}
+
 double meanError(const cv::Mat1f &mask, const Scene &scene)
 {
     double sum = 0;
@@ -140,23 +154,13 @@ private Q_SLOTS:
         QVERIFY(soft(kMid - 80, int(edgeAt(kMid - 80)) + 3) > 0.8F); // as it was masked
     }
 
-    /// Threads of 4 px under a mask that is 3 px too wide to either side: all of it is in the band.
     void threadsThinnerThanTheBandAreFound()
     {
-        cv::Mat3f lab(kSide, kSide);
-        cv::Mat1f truth(kSide, kSide, 0.0F);
-        cv::Mat1f rough(kSide, kSide, 0.0F);
-        for (int y = 0; y < kSide; ++y)
-            for (int x = 0; x < kSide; ++x) {
-                const int at = x % 40;
-                truth(y, x) = at >= 18 && at < 22 ? 1 : 0;
-                rough(y, x) = at >= 15 && at < 25 ? 1 : 0;
-                lab(y, x) = (truth(y, x) > 0 ? kOwn : kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
-            }
-        const cv::Mat1f soft = softenEdge(lab, rough, {{6, false, false}, {}, {}, {}});
+        const Scene scene = makeThreads();
+        const cv::Mat1f soft = softenEdge(scene.lab, scene.hard, {{6, false, false}, {}, {}, {}});
         const cv::Rect inner(40, 40, kSide - 80, kSide - 80);
-        const double before = cv::mean(cv::abs(rough - truth)(inner))[0];
-        const double after = cv::mean(cv::abs(soft - truth)(inner))[0];
+        const double before = cv::mean(cv::abs(scene.hard - scene.share)(inner))[0];
+        const double after = cv::mean(cv::abs(soft - scene.share)(inner))[0];
         QVERIFY2(after < 0.3 * before, qPrintable(QString::number(after / before)));
     }
 
@@ -203,15 +207,20 @@ private Q_SLOTS:
     {
         QTest::addColumn<bool>("isFound");
         QTest::addColumn<float>("px");
-        QTest::newRow("by px") << false << 3.0F;
-        QTest::newRow("by px, made crisp") << false << 6.0F;
-        QTest::newRow("by sharpness") << true << 0.0F;
+        QTest::addColumn<bool>("isThreads");
+        QTest::newRow("by px") << false << 3.0F << false;
+        QTest::newRow("by px, made crisp") << false << 6.0F << false;
+        QTest::newRow("by sharpness") << true << 0.0F << false;
+        QTest::newRow("threads, by px") << false << 3.0F << true;
+        QTest::newRow("threads, made crisp") << false << 6.0F << true;
+        QTest::newRow("threads, by sharpness") << true << 0.0F << true;
     }
     void partsAreTheWhole()
     {
         QFETCH(bool, isFound);
         QFETCH(float, px);
-        const Scene scene = makeScene(1.5);
+        QFETCH(bool, isThreads);
+        const Scene scene = isThreads ? makeThreads() : makeScene(1.5);
         const EdgeBand band{px, isFound, false};
         const cv::Mat1f whole = softenEdge(scene.lab, scene.hard, {band, {}, {}, {}});
         const int margin = softEdgeMargin(band);
