@@ -24,7 +24,6 @@ constexpr float kMostTexture = 0.01F; ///< OKLab between neighbours: more is an 
 constexpr float kStandsOut = 0.3F;    ///< below this score there is no edge under the tip
 constexpr float kFree = 0.2F;         ///< OKLab, what may be crossed then
 constexpr float kMost = 0.15F;        ///< and at most where there is one
-constexpr float kSoftShare = 0.25F;   ///< of the cost: over it the share falls from 1 to 0
 
 /// What grew from the trail, over one look at the tip.
 struct Grown {
@@ -67,26 +66,16 @@ Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
     return out;
 }
 
-/// 0..1 for each pixel of the frame, by what grew alone.
-cv::Mat1f shareByGrowth(const Grown &grown)
-{
-    cv::Mat1f share(grown.cost.size());
-    std::transform(grown.cost.begin(), grown.cost.end(), share.begin(), [&](float cost) {
-        return std::clamp((grown.limit * (1 + kSoftShare) - cost) / (kSoftShare * grown.limit),
-                          0.0F, 1.0F);
-    });
-    return share;
-}
-
-/// The same with what is known of the colours: cut as a graph, as far as it hangs together with the
-/// trail.
-cv::Mat1f shareByColour(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
-                        const HeldColours &colours)
+/// 255 for what belongs: cut as a graph by what grew and by colours, as far as it hangs together
+/// with the trail.
+/// @param bias more: more belongs
+cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
+                  const HeldColours &colours, float bias)
 {
     constexpr float kTie = 2;
     constexpr float kMostNear = 2;
-    constexpr float kMostColour = 2.5F;
-    constexpr float kAbout = 1.35F; // of the limit: nearness says neither there
+    constexpr float kLeastColour = -2.5F;
+    constexpr float kAbout = 1.6F; // of the limit: nearness says neither there
     const cv::Mat1b open = grown.cost > 0;
     cv::Mat1b labels = ~open;
     cv::Mat1f evidence(open.size());
@@ -94,39 +83,30 @@ cv::Mat1f shareByColour(const Frame &frame, const Grown &grown, const cv::Mat1i 
         for (int x = 0; x < open.cols; ++x) {
             const float near = 4 * (kAbout - grown.cost(y, x) / grown.limit);
             evidence(y, x) = grown.standsOut ? std::clamp(near, -kMostNear, kMostNear) : 0;
-            evidence(y, x) += std::clamp(colours.logit(bins(y, x)), -kMostColour, kMostColour);
+            evidence(y, x) += std::max(colours.logit(bins(y, x)), kLeastColour) + bias;
         }
     cutGraph(frame.lab, evidence, labels, open, kTie);
-    return cv::Mat1f(partsTouching(labels, ~open, 4)) / 255;
-}
-
-/// From what grew, not from what was cut: a mistake would confirm itself.
-void learn(HeldColours &colours, const Grown &grown, const cv::Mat1i &bins)
-{
-    constexpr float kSurelyOut = 1.3F; // of the limit
-    constexpr float kTrail = 3;        // the trail is sure
-    for (int y = 0; y < bins.rows; ++y)
-        for (int x = 0; x < bins.cols; ++x) {
-            const float cost = grown.cost(y, x) / grown.limit;
-            if (cost <= 0)
-                colours.add(bins(y, x), true, kTrail);
-            if (grown.standsOut && (cost < 1 || cost > kSurelyOut))
-                colours.add(bins(y, x), cost < 1);
-        }
+    return partsTouching(labels, ~open, 4);
 }
 
 /// 0..1 for each pixel of the frame.
 cv::Mat1f shareInFrame(const Frame &frame, HeldStroke &stroke, float radiusPx, float strictness)
 {
-    const Grown grown = grownFrom(frame, trailStarts(frame, stroke.trail, radiusPx), strictness);
-    cv::Mat1i bins(grown.cost.size());
-    std::transform(frame.lab.begin(), frame.lab.end(), bins.begin(),
-                   [](const cv::Vec3f &c) { return HeldColours::binOf(c[0], c[1], c[2]); });
-    const cv::Mat1f share = stroke.colours.knowsBoth()
-                                ? shareByColour(frame, grown, bins, stroke.colours)
-                                : shareByGrowth(grown);
-    learn(stroke.colours, grown, bins);
-    return share;
+    const cv::Mat1f starts = trailStarts(frame, stroke.trail, radiusPx);
+    cv::Mat1i bins(starts.size());
+    stroke.colours.fade();
+    for (int y = 0; y < bins.rows; ++y)
+        for (int x = 0; x < bins.cols; ++x) {
+            const cv::Vec3f &c = frame.lab(y, x);
+            bins(y, x) = HeldColours::binOf(c[0], c[1], c[2]);
+            stroke.colours.see(bins(y, x));
+            if (starts(y, x) <= 0)
+                stroke.colours.pass(bins(y, x));
+        }
+    constexpr float kStrict = 2;
+    const Grown grown = grownFrom(frame, starts, strictness);
+    return cv::Mat1f(cutFrom(frame, grown, bins, stroke.colours, kStrict * (0.5F - strictness))) /
+           255;
 }
 
 /// One pixel of the photo between four of the frame: as those that it looks like.

@@ -19,6 +19,17 @@ std::array<int, 3> halves(int x, int y)
                    : std::array{200 + grain, 120 + grain, 40 + grain};
 }
 
+/// Left of x = 300 a lit and shaded green, in stripes that differ more than its dark ones do from
+/// the dull ground right of it.
+std::array<int, 3> stripes(int x, int y)
+{
+    const int grain = (x * 7 + y * 13) % 5 - 2;
+    if (x >= 300)
+        return {40 + grain, 52 + grain, 26 + grain};
+    return y / 14 % 2 == 0 ? std::array{20 + grain, 110 + grain, 40 + grain}
+                           : std::array{4 + grain, 38 + grain, 12 + grain};
+}
+
 int shareAt(const HeldTip &tip, int x, int y)
 {
     return tip.share.row(y - tip.area.y0)[x - tip.area.x0];
@@ -92,6 +103,38 @@ private Q_SLOTS:
             if (at.y > 240 - 38)
                 QCOMPARE(shareAt(tip, int(at.x), int(at.y)), 255);
         QVERIFY(meanOf(tip, 302, 320, 230, 250) < 0.02);
+    }
+
+    /// The trail passes both the lit and the shaded, and never the ground: it is told from both,
+    /// though their own edge is the harder one.
+    void coloursPassedAreToldFromOthers()
+    {
+        const auto levels = test::levelsOf(kWidth, kHeight, stripes);
+        HeldStroke stroke;
+        for (int y = 100; y <= 300; y += 15) {
+            stroke.trail.push_back({275, float(y)});
+            const HeldTip tip = holdToEdges(*levels, stroke, 50, 0.5F);
+            QVERIFY(meanOf(tip, 303, 320, y - 20, y + 20) < 0.02);
+            if (y > 100) // it has passed both
+                QVERIFY(meanOf(tip, 230, 297, y - 20, y + 20) > 0.98);
+        }
+    }
+
+    /// Stricter takes no more, and less strict no less.
+    void strictnessDecidesWhatIsInDoubt()
+    {
+        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+            const int step = x / 15; // from green to ochre, without an edge
+            return std::array{60 + 4 * step, 140 - step + (x + y) % 3, 80 - step};
+        });
+        std::vector<double> shares;
+        for (const float strictness : {0.1F, 0.5F, 0.9F}) {
+            HeldStroke stroke{{{300, 200}}, {}};
+            shares.push_back(
+                meanOf(holdToEdges(*levels, stroke, 100, strictness), 205, 395, 190, 210));
+        }
+        QVERIFY(shares[0] > shares[1] + 0.02);
+        QVERIFY(shares[1] >= shares[2]);
     }
 };
 

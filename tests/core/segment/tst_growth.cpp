@@ -57,23 +57,27 @@ class TstGrowth : public QObject
 {
     Q_OBJECT
 private Q_SLOTS:
-    void coloursSeenOnBothSidesTellThemApart()
+    void coloursPassedBelongAndOthersSeenDoNot()
     {
         HeldColours colours;
         const auto binOf = [](const cv::Vec3f &c) { return HeldColours::binOf(c[0], c[1], c[2]); };
-        QVERIFY(!colours.knowsBoth());
-        for (int i = 0; i < 100; ++i)
-            colours.add(binOf(kRed), true);
-        QVERIFY(!colours.knowsBoth()); // nothing else was seen
-        for (int i = 0; i < 300; ++i)
-            colours.add(binOf(kGreen), false);
-        QVERIFY(colours.knowsBoth());
+        const cv::Vec3f blue(0.5F, -0.05F, -0.2F);
+        const auto look = [&](const cv::Vec3f &passed, const cv::Vec3f &beside) {
+            colours.fade();
+            for (int i = 0; i < 300; ++i) {
+                colours.see(binOf(i % 3 == 0 ? passed : beside));
+                if (i % 3 == 0)
+                    colours.pass(binOf(passed));
+            }
+        };
+        look(kRed, kGreen);
         QVERIFY(colours.logit(binOf(kRed)) > 3);
         QVERIFY(colours.logit(binOf(kGreen)) < -3);
-        const cv::Vec3f blue(0.5F, -0.05F, -0.2F);
-        QVERIFY(std::abs(colours.logit(binOf(blue))) < 1e-6F);     // never seen
-        const cv::Vec3f nearlyRed = kRed + cv::Vec3f(0, 0.03F, 0); // the bin beside
-        QVERIFY(colours.logit(binOf(nearlyRed)) > 1);
+        QVERIFY(colours.logit(binOf(0.6F * kRed)) > 3); // the same in less light
+        for (int i = 0; i < 50; ++i)
+            look(blue, blue); // no green any more: what was learnt of it is forgotten
+        QVERIFY(colours.logit(binOf(blue)) > 3);
+        QVERIFY(colours.logit(binOf(kGreen)) > 3);
     }
 
     void waysCostTheEdgesThatTheyCross()
