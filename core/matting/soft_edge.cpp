@@ -1,10 +1,12 @@
 #include "matting/soft_edge.h"
 
 #include "matting/edge_width.h"
+#include "matting/side_colours.h"
 
 #include <opencv2/imgproc.hpp>
 
 #include <array>
+#include <optional>
 
 namespace buttonhole
 {
@@ -17,10 +19,13 @@ constexpr int kLongestRay = 4;         ///< times the band
 constexpr float kSecond = 2.0F / 3.0F; ///< the second band's share of the first
 constexpr float kMiddle = 0.8F;        ///< of the deepest place near by: the middle of what is thin
 constexpr int kSmooth = 4;       ///< half the side of the windows of the colour line model, px
+constexpr int kSmoothRight = 2;  ///< the same where the mask is right
 constexpr float kNoise = 0.012F; ///< OKLab: what two pixels of one thing differ by
 
 /// Where a mask is right to a pixel already, colour must tell more to change it.
 enum class MaskIs { Rough, Right };
+/// Whether colours near by have a say: not again, when what they said is in the mask.
+enum class Sides { Ask, Known };
 
 /// A pixel's place in the band and what its colour says.
 struct Estimate {
@@ -37,15 +42,23 @@ cv::Rect grown(const cv::Rect &part, int by, const cv::Size &size)
     return cv::Rect(part.x - by, part.y - by, part.width + 2 * by, part.height + 2 * by) & all;
 }
 
+/// So near to an edge colours say which side is which. The mask may be wrong by the band.
+float nearEdgePx(const EdgeBand &usual)
+{
+    constexpr float kLeastPx = 12;
+    return usual.isFound ? kLeastPx : std::max(kLeastPx, 2 * usual.px);
+}
+
 class BandMatting
 {
 public:
     /// @param share of the band that is open
     BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share,
-                MaskIs maskIs)
+                MaskIs maskIs, Sides sides)
         : m_lab(lab), m_mask(mask), m_maskIs(maskIs), m_origin(edge.origin),
-          m_usualReach(reachOf(share, usual(edge.band))), m_wideReach(reachOf(share, edge.band)),
-          m_wide(edge.wide), m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
+          m_usual(usual(edge.band)), m_usualReach(reachOf(share, m_usual)),
+          m_wideReach(reachOf(share, edge.band)), m_wide(edge.wide),
+          m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
     {
         const cv::Mat1b inside = mask >= 0.5F;
         cv::Mat1f in;
@@ -63,7 +76,7 @@ public:
         m_part =
             open.empty() ? cv::Rect() : grown(open + m_part.tl(), 2 * kSmooth, lab.size()) & m_part;
         if (!m_part.empty())
-            findSamples();
+            findSamples(sides);
     }
 
     /// Px into the mask, negative outside.
@@ -117,7 +130,7 @@ private:
     static int reachOf(float share, const EdgeBand &band) { return int(share * band.reach()); }
 
     /// Fills m_toSample, as far as rays see.
-    void findSamples()
+    void findSamples(Sides sides)
     {
         const int reach = m_wide.empty() ? m_usualReach : m_wideReach;
         m_seen = grown(m_part, (kLongestRay + 1) * reach + 2, m_lab.size());
@@ -125,7 +138,13 @@ private:
         if (!m_wide.empty())
             coresOf(m_wideReach).copyTo(cores, m_wide(m_seen));
         cv::distanceTransform(m_open(m_seen) & ~cores, m_toSample, cv::DIST_L2, cv::DIST_MASK_5);
-        cv::blur(m_lab(m_seen), m_calm, {3, 3});
+        m_around = m_seen;
+        if (sides == Sides::Ask)
+            m_around |= grown(m_part, SideColours::reach(nearEdgePx(m_usual)), m_lab.size());
+        cv::blur(m_lab(m_around), m_calm, {3, 3});
+        if (sides == Sides::Ask)
+            m_sides.emplace(m_calm, m_depth(m_around), m_around.tl() + m_origin,
+                            nearEdgePx(m_usual));
     }
 
     /// 255 along the middle of what is thinner than the band, which else would have no sample: a
@@ -143,6 +162,18 @@ private:
         };
         const cv::Mat1f depth = m_depth(m_seen);
         return middle(depth) | middle(-depth);
+    }
+
+    /// What samples say of a pixel, and what its colour alone says.
+    Estimate withSides(Estimate own, const cv::Point &at) const
+    {
+        constexpr float kRight = 0.05F; // of a mask that is right the colours say less than it does
+        constexpr float kAsSure = 0.5F;
+        const float share = m_sides->insideShare(at.x - m_around.x, at.y - m_around.y);
+        const float weight = std::abs(2 * share - 1) * (m_maskIs == MaskIs::Right ? kRight : 1);
+        const float sum = own.sure + weight + 1e-6F;
+        return {(own.sure * own.alpha + weight * share + 1e-6F * own.alpha) / sum,
+                own.sure + kAsSure * weight};
     }
 
     Estimate estimate(int x, int y) const
@@ -163,16 +194,17 @@ private:
                 const int py = int(std::floor(float(y) + 0.5F + float(step) * ray[1]));
                 if (!m_seen.contains({px, py}))
                     break;
-                const cv::Point at = cv::Point(px, py) - m_seen.tl();
-                if (const float away = m_toSample(at); away > 0) {
+                const cv::Point at(px, py);
+                if (const float away = m_toSample(at - m_seen.tl()); away > 0) {
                     constexpr float kSurely = 0.95F; // distances are right to a few percent
                     step += std::max(1, int(kSurely * away));
                     continue;
                 }
-                if (m_depth(py, px) > 0)
-                    inside[size_t(nIn++)] = m_calm(at);
+                const cv::Vec3f &calm = m_calm(at - m_around.tl());
+                if (m_depth(at) > 0)
+                    inside[size_t(nIn++)] = calm;
                 else
-                    outside[size_t(nOut++)] = m_calm(at);
+                    outside[size_t(nOut++)] = calm;
                 break;
             }
         }
@@ -194,15 +226,16 @@ private:
                 const float apart = length / (length + 25 * kNoise * kNoise);
                 best = {a, apart * std::exp(-off.dot(off) / (8 * kNoise * kNoise))};
             }
-        return best;
+        return m_sides ? withSides(best, {x, y}) : best;
     }
 
-    static constexpr int kSide = 2 * kSmooth + 1;
+    /// Of the windows.
+    int side() const { return 2 * (m_maskIs == MaskIs::Right ? kSmoothRight : kSmooth) + 1; }
 
-    static cv::Mat box(const cv::Mat &in)
+    cv::Mat box(const cv::Mat &in) const
     {
         cv::Mat out;
-        cv::boxFilter(in, out, CV_32F, {kSide, kSide}, {-1, -1}, true, cv::BORDER_REFLECT);
+        cv::boxFilter(in, out, CV_32F, {side(), side()}, {-1, -1}, true, cv::BORDER_REFLECT);
         return out;
     }
 
@@ -236,7 +269,7 @@ private:
         const cv::Size size = m_part.size();
         Lines out{cv::Mat4f(size, cv::Vec4f()), cv::Mat1f(size, 0.0F), {}};
         cv::dilate(m_open(m_part), out.near,
-                   cv::getStructuringElement(cv::MORPH_RECT, {kSide, kSide}));
+                   cv::getStructuringElement(cv::MORPH_RECT, {side(), side()}));
         for (int y = 0; y < size.height; ++y)
             for (int x = 0; x < size.width; ++x) {
                 if (out.near(y, x) == 0)
@@ -304,16 +337,19 @@ private:
     const cv::Mat1f &m_mask;
     const MaskIs m_maskIs;
     const cv::Point m_origin;
+    const EdgeBand m_usual; ///< where nothing is marked
     const int m_usualReach; ///< px, where nothing is marked
     const int m_wideReach;
     const cv::Mat1b m_wide;
     cv::Rect m_part; ///< where estimates are made: round what is open in what is wanted
     cv::Mat1f m_depth;
     cv::Mat1f m_width;
-    cv::Mat1b m_open;     ///< 255 in the band
-    cv::Rect m_seen;      ///< m_part, and as far as rays from there go
-    cv::Mat1f m_toSample; ///< px to what counts as the subject's own colour, or the ground's
-    cv::Mat3f m_calm;     ///< colours of samples; these two over m_seen
+    cv::Mat1b m_open;                   ///< 255 in the band
+    cv::Rect m_seen;                    ///< m_part, and as far as rays from there go
+    cv::Mat1f m_toSample;               ///< px to the next sample's place, over m_seen
+    cv::Rect m_around;                  ///< m_seen, and as far as colours near by count
+    cv::Mat3f m_calm;                   ///< colours of samples, over m_around
+    std::optional<SideColours> m_sides; ///< over m_around
 };
 
 /// The band in which an edge that is in the right place is made crisp where the photo is.
@@ -332,6 +368,23 @@ bool isCrispened(const EdgeBand &band)
 {
     constexpr float kLeastPx = 4; // what is narrower hardly holds a rim
     return !band.isFound && band.px > kLeastPx;
+}
+
+/// The same of the second look.
+int seenAgain(const EdgeBand &band)
+{
+    return isCrispened(band) ? seenBy(kCrispBand, 1) : seenBy(band, kSecond);
+}
+
+/// What lies in a part only.
+SoftEdge cropped(SoftEdge edge, const cv::Rect &part)
+{
+    edge.origin += part.tl();
+    if (!edge.wanted.empty())
+        edge.wanted -= part.tl();
+    if (!edge.wide.empty())
+        edge.wide = edge.wide(part);
+    return edge;
 }
 
 /// A part of what is wanted and looked at.
@@ -361,7 +414,7 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
     constexpr float kNearPx = 5;  // and hardly beyond twice that
     const SoftEdge found{kCrispBand, {}, edge.origin, edge.wanted};
     const cv::Mat1f hard = cv::Mat1f(soft >= 0.5F) / 255;
-    const BandMatting matting(lab, hard, found, 1, MaskIs::Rough);
+    const BandMatting matting(lab, hard, found, 1, MaskIs::Rough, Sides::Known);
     const cv::Mat1f crisp = matting.solve();
     cv::Mat1f out = soft.clone();
     const cv::Rect wanted = grown(edge.wanted, 0, out.size());
@@ -383,22 +436,27 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
 
 int softEdgeMargin(const EdgeBand &band)
 {
-    return seenBy(band, 1) + (isCrispened(band) ? seenBy(kCrispBand, 1) : seenBy(band, kSecond));
+    const int sides = 2 * kSmooth + SideColours::reach(nearEdgePx(band));
+    return std::max(seenBy(band, 1), sides) + seenAgain(band);
 }
 
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
 {
     // The edge is better known after once: what is sure is nearer to it.
-    const bool isCrisp = isCrispened(edge.band);
-    const int looks = isCrisp ? seenBy(kCrispBand, 1) : seenBy(edge.band, kSecond);
-    const SoftEdge first = widened(edge, looks, lab.size());
+    const SoftEdge first = widened(edge, seenAgain(edge.band), lab.size());
     if (!hasEdge(mask, first))
         return mask;
     // The width by sharpness is for masks that are right.
     const MaskIs maskIs = edge.band.isFound ? MaskIs::Right : MaskIs::Rough;
-    const cv::Mat1f once = BandMatting(lab, mask, first, 1, maskIs).solve();
-    return isCrisp ? crispened(lab, once, edge)
-                   : BandMatting(lab, once, edge, kSecond, maskIs).solve();
+    cv::Mat1f once = BandMatting(lab, mask, first, 1, maskIs, Sides::Ask).solve();
+    const cv::Rect seen = grown(first.wanted, 0, lab.size());
+    const SoftEdge again = cropped(edge, seen);
+    const cv::Mat1f twice =
+        isCrispened(edge.band)
+            ? crispened(lab(seen), once(seen), again)
+            : BandMatting(lab(seen), once(seen), again, kSecond, maskIs, Sides::Known).solve();
+    twice.copyTo(once(seen));
+    return once;
 }
 
 } // namespace buttonhole

@@ -98,7 +98,7 @@ cv::Mat1f shareInFrame(const Frame &frame, HeldStroke &stroke, float radiusPx, f
     for (int y = 0; y < bins.rows; ++y)
         for (int x = 0; x < bins.cols; ++x) {
             const cv::Vec3f &c = frame.lab(y, x);
-            bins(y, x) = HeldColours::binOf(c[0], c[1], c[2]);
+            bins(y, x) = ColourBins::binOf(c[0], c[1], c[2]);
             stroke.colours.see(bins(y, x));
             if (starts(y, x) <= 0)
                 stroke.colours.pass(bins(y, x));

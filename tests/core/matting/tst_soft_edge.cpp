@@ -1,4 +1,5 @@
 #include "matting/edge_width.h"
+#include "matting/side_colours.h"
 #include "matting/soft_edge.h"
 
 #include "registry.h"
@@ -12,7 +13,7 @@ using namespace buttonhole;
 namespace
 {
 
-constexpr int kSide = 400;
+constexpr int kSide = 480;
 constexpr int kMid = kSide / 2;
 const cv::Vec3f kOwn(0.6F, 0.14F, 0.06F);
 const cv::Vec3f kGround(0.45F, -0.05F, -0.04F);
@@ -227,7 +228,30 @@ private Q_SLOTS:
         for (int y = kMid - 40; y < kMid + 40; ++y)
             markedRim += marked(y, int(edgeAt(y)) - 2) / 80;
 
-        QVERIFY2(markedRim < rim - 0.1, qPrintable(QString::number(markedRim)));
+        QVERIFY2(markedRim < rim - 0.05, qPrintable(QString::number(markedRim)));
+    }
+
+    /// A colour that is the thing's here and the ground's elsewhere says something only near by.
+    void coloursTellTheSideNearBy()
+    {
+        cv::Mat3f lab(kSide, kSide);
+        cv::Mat1f depth(kSide, kSide);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const bool isOwn = (x < kMid) == (y < kMid); // below the middle it is the other way
+                lab(y, x) = isOwn ? kOwn : kGround;
+                depth(y, x) = float(kMid - x) - 0.5F; // the thing is left
+            }
+        lab(20, kMid + 1) = 0.85F * kOwn; // wrong in the mask, and in shade
+        const SideColours sides(lab, depth, {7, 11}, 12);
+        QVERIFY(sides.insideShare(kMid - 3, 20) > 0.95F);
+        QVERIFY(sides.insideShare(kMid + 2, 20) < 0.05F);
+        QVERIFY(sides.insideShare(kMid + 1, 20) > 0.95F);
+        QVERIFY(sides.insideShare(kMid - 3, kSide - 20) > 0.95F); // the other colour
+        QVERIFY(sides.insideShare(kMid + 2, kSide - 20) < 0.05F);
+        QVERIFY(std::abs(sides.insideShare(kMid + 2, kMid) - 0.5F) < 0.2F); // both are seen
+        const int far = SideColours::reach(12);
+        QCOMPARE(sides.insideShare(kMid + far + 64, 20), 0.5F); // there is no edge
     }
 
     /// A part, made with its margin, is the whole's.

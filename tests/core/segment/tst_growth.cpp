@@ -60,7 +60,7 @@ private Q_SLOTS:
     void coloursPassedBelongAndOthersSeenDoNot()
     {
         HeldColours colours;
-        const auto binOf = [](const cv::Vec3f &c) { return HeldColours::binOf(c[0], c[1], c[2]); };
+        const auto binOf = [](const cv::Vec3f &c) { return ColourBins::binOf(c[0], c[1], c[2]); };
         const cv::Vec3f blue(0.5F, -0.05F, -0.2F);
         const auto look = [&](const cv::Vec3f &passed, const cv::Vec3f &beside) {
             colours.fade();
