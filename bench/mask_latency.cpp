@@ -38,10 +38,7 @@ PhotoPoint colourfulPlace(const PhotoLevels &levels)
 
 Shape windowAt(const PhotoLevels &levels, const PhotoPoint &at, float turnDeg)
 {
-    const int x = int(at.x);
-    const int y = int(at.y);
-    ColourWindow window{
-        rangeAround(measureSpread(levels, {x - 3, y - 3, x + 4, y + 4})), true, {}, {at}, false};
+    ColourWindow window{rangeAround(spreadAt(levels, at)), true, {}, {at}, false};
     window.range.hueDeg = std::fmod(window.range.hueDeg + turnDeg, 360.0F);
     return std::make_shared<ColourWindowStep>(window);
 }

@@ -62,20 +62,11 @@ Take withShape(std::shared_ptr<const StepShape> shape)
     return withNewStep(std::move(take), keep, Sign::Add, std::move(shape));
 }
 
-/// What the Colour window tool makes of these picks.
-Take colourWindow(const PhotoLevels &levels, const std::vector<Rect> &picks,
-                  const std::vector<Rect> &leftOut = {}, bool connected = false)
+/// What the Colour window tool makes of a pick.
+Take colourWindow(const ColourSpread &pick)
 {
     ColourWindow window;
-    for (size_t i = 0; i < picks.size(); ++i) {
-        const ColourSpread spread = measureSpread(levels, picks[i]);
-        window.range = i == 0 ? rangeAround(spread) : widened(window.range, spread);
-        window.places.push_back(
-            {float(picks[i].x0 + picks[i].x1) / 2, float(picks[i].y0 + picks[i].y1) / 2});
-    }
-    for (const Rect &each : leftOut)
-        window.excluded.push_back(rangeAround(measureSpread(levels, each)));
-    window.isConnected = connected;
+    window.range = rangeAround(pick);
     return withShape(std::make_shared<ColourWindowStep>(window));
 }
 
@@ -135,11 +126,6 @@ Take cleaned(Take take, float specksPx, float holesPx)
     return take;
 }
 
-Rect around(int x, int y, int half = 3)
-{
-    return {x - half, y - half, x + half + 1, y + half + 1};
-}
-
 } // namespace
 
 int main()
@@ -156,10 +142,10 @@ int main()
         const auto levels = levelsOf("washing-line.jpg");
         const cv::Mat1f matte = readMatte("washing-line.magenta-cloth.matte.png");
         play("washing-line, magenta cloth: Colour window, one click", *levels,
-             colourWindow(*levels, {around(900, 640)}), matte, "", 0, &Score::iou);
+             colourWindow(spreadAt(*levels, {900, 640})), matte, "", 0, &Score::iou);
         play("washing-line, magenta cloth: Colour window, one drag across", *levels,
-             colourWindow(*levels, {{700, 420, 1120, 1180}}), matte, "IoU >= 0.97", 0.97,
-             &Score::iou);
+             colourWindow(measureSpread(*levels, {700, 420, 1120, 1180})), matte, "IoU >= 0.97",
+             0.97, &Score::iou);
         play("washing-line, magenta cloth: Match, two clicks", *levels,
              match(*levels, {{900, 500}, {780, 1000}}, 0.15F, true), matte, "", 0, &Score::iou);
     }
@@ -167,8 +153,8 @@ int main()
         const auto levels = levelsOf("button-jar.jpg");
         const cv::Mat1f matte = readMatte("button-jar.yellow-buttons.matte.png");
         play("button-jar, yellow buttons: Colour window, one click", *levels,
-             colourWindow(*levels, {around(388, 1590)}), matte, "", 0, &Score::f);
-        const Take slid = narrowed(colourWindow(*levels, {around(388, 1590)}));
+             colourWindow(spreadAt(*levels, {388, 1590})), matte, "", 0, &Score::f);
+        const Take slid = narrowed(colourWindow(spreadAt(*levels, {388, 1590})));
         play("button-jar, yellow buttons: the same, its sliders moved", *levels, slid, matte, "", 0,
              &Score::f);
         const Take clean = cleaned(slid, 28, 48);

@@ -53,14 +53,15 @@ void PickTool::release()
     if (!m_isDown)
         return;
     m_isDown = false;
-    const PhotoPoint from{m_start.point.x, m_start.point.y};
-    const PhotoPoint to{m_now.point.x, m_now.point.y};
-    const auto half = float(tipSide() / 2);
-    Pick pick{m_isDragged ? areaOf(from, to)
-                          : areaOf({from.x - half, from.y - half}, {from.x + half, from.y + half}),
-              from, m_start.opposite, m_isDragged};
-    if (m_isDragged)
-        pick.at = {float(pick.area.x0 + pick.area.x1) / 2, float(pick.area.y0 + pick.area.y1) / 2};
+    const PhotoLevels &levels = *m_session.levels();
+    Pick pick{{m_start.point.x, m_start.point.y}, m_start.opposite, {}};
+    if (m_isDragged) {
+        const Rect area = areaOf(pick.at, {m_now.point.x, m_now.point.y});
+        pick.at = {float(area.x0 + area.x1) / 2, float(area.y0 + area.y1) / 2};
+        pick.spread = measureSpread(levels, area);
+    } else {
+        pick.spread = spreadAt(levels, pick.at);
+    }
     picked(pick);
     Q_EMIT marksChanged();
 }
@@ -84,15 +85,14 @@ void PickTool::paintMarks(QPainter &painter, const ViewTransform &view) const
 
 void ColourWindowTool::picked(const Pick &pick)
 {
-    const ColourSpread spread = measureSpread(*m_session.levels(), pick.area);
     const Step *step = selectedStep();
     ColourWindow window;
     if (step)
         window = static_cast<const ColourWindowStep &>(*step->shape).window();
     if (pick.opposite && step) {
-        window.excluded.push_back(rangeAround(spread));
+        window.excluded.push_back(rangeAround(pick.spread));
     } else {
-        window.range = step ? widened(window.range, spread) : rangeAround(spread);
+        window.range = step ? widened(window.range, pick.spread) : rangeAround(pick.spread);
         window.places.push_back(pick.at);
     }
     show(std::make_shared<ColourWindowStep>(window), m_sign.of(pick.opposite), step ? step->id : 0);
@@ -103,11 +103,10 @@ void ColourWindowTool::picked(const Pick &pick)
 
 void ToneWindowTool::picked(const Pick &pick)
 {
-    const ColourSpread spread = measureSpread(*m_session.levels(), pick.area);
     const Step *step = selectedStep();
     constexpr float kRoom = 0.06F;
-    SoftRange range{std::max(spread.leastLightness - kRoom, 0.0F),
-                    std::min(spread.mostLightness + kRoom, 1.0F), 0.06F};
+    SoftRange range{std::max(pick.spread.leastLightness - kRoom, 0.0F),
+                    std::min(pick.spread.mostLightness + kRoom, 1.0F), 0.06F};
     if (step && !pick.opposite) {
         const SoftRange &before = static_cast<const ToneWindowStep &>(*step->shape).lightness();
         range = {std::min(before.least, range.least), std::max(before.most, range.most),

@@ -25,21 +25,19 @@ public:
 
 protected:
     struct Pick {
-        Rect area; ///< level-0 px, never empty
         PhotoPoint at;
         bool opposite = false;
-        bool isArea = false; ///< dragged across, not clicked
+        ColourSpread spread; ///< of what was dragged across, or of what a click means
     };
     virtual void picked(const Pick &pick) = 0;
-    /// What a click reads, px a side; odd.
-    virtual int tipSide() const { return 7; }
     bool isDragged() const { return m_isDragged; }
     const PointerEvent &start() const { return m_start; }
-    Rect areaOf(const PhotoPoint &from, const PhotoPoint &to) const;
 
     PointerEvent m_now;
 
 private:
+    Rect areaOf(const PhotoPoint &from, const PhotoPoint &to) const;
+
     bool m_isDown = false;
     bool m_isDragged = false;
     PointerEvent m_start;
@@ -90,7 +88,8 @@ public:
         return tr(
             "Click: all like it joins; drag sideways for more. Ctrl-click leaves a colour out.");
     }
-    int tipSide() const override { return m_tipSide; }
+    /// What a click reads, px a side; odd.
+    int tipSide() const { return m_tipSide; }
     void setTipSide(int side) { m_tipSide = side; }
 
     void press(const PointerEvent &event) override;

@@ -28,6 +28,15 @@ float percentile(std::vector<float> &values, double share)
     return *nth;
 }
 
+/// The pixel at a place and so many to each side, clipped to the photo.
+Rect squareRound(const PhotoLevels &levels, const PhotoPoint &at, int half)
+{
+    const Rect photo = levels.rectOf(0);
+    const int x = std::clamp(int(std::floor(at.x)), 0, photo.x1 - 1);
+    const int y = std::clamp(int(std::floor(at.y)), 0, photo.y1 - 1);
+    return intersected(photo, {x - half, y - half, x + half + 1, y + half + 1});
+}
+
 } // namespace
 
 float SoftRange::at(float value) const
@@ -118,11 +127,7 @@ StepShape::Effect PixelStep::coverage(const PhotoLevels &levels, int level, cons
 
 LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side)
 {
-    const Rect photo = levels.rectOf(0);
-    const int x = std::clamp(int(std::floor(at.x)), 0, photo.x1 - 1);
-    const int y = std::clamp(int(std::floor(at.y)), 0, photo.y1 - 1);
-    const int half = side / 2;
-    const Rect area = intersected(photo, {x - half, y - half, x + half + 1, y + half + 1});
+    const Rect area = squareRound(levels, at, side / 2);
     double sum[3] = {};
     LabRun run;
     for (int row = area.y0; row < area.y1; ++row) {
@@ -137,35 +142,41 @@ LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side
     return {float(sum[0] / n), float(sum[1] / n), float(sum[2] / n)};
 }
 
-ColourSpread measureSpread(const PhotoLevels &levels, const Rect &area)
+namespace
 {
-    int level = 0;
-    constexpr size_t kEnough = size_t(256) * 256;
-    while (level + 1 < levels.count() && (area.area() >> (2 * level)) > kEnough)
-        ++level;
-    const Rect part = intersected(atLevel(area, level), levels.rectOf(level));
-    std::vector<float> lightness, chroma, a, b;
+
+std::vector<LabColour> coloursIn(const PhotoLevels &levels, int level, const Rect &part)
+{
+    std::vector<LabColour> out;
     LabRun run;
     for (int y = part.y0; y < part.y1; ++y)
         for (int x = part.x0; x < part.x1; x += kRowRun) {
             const int n = std::min(kRowRun, part.x1 - x);
             run.read(levels, level, x, y, n);
-            for (int i = 0; i < n; ++i) {
-                lightness.push_back(run.L[i]);
-                chroma.push_back(std::hypot(run.a[i], run.b[i]));
-                a.push_back(run.a[i]);
-                b.push_back(run.b[i]);
-            }
+            for (int i = 0; i < n; ++i)
+                out.push_back({run.L[i], run.a[i], run.b[i]});
         }
+    return out;
+}
+
+ColourSpread spreadOf(const std::vector<LabColour> &colours)
+{
     ColourSpread out;
-    if (lightness.empty())
+    if (colours.empty())
         return out;
-    const double sumA = std::accumulate(a.begin(), a.end(), 0.0);
-    const double sumB = std::accumulate(b.begin(), b.end(), 0.0);
+    double sumA = 0;
+    double sumB = 0;
+    for (const LabColour &c : colours) {
+        sumA += c.a;
+        sumB += c.b;
+    }
     out.hueDeg = float(hueDeg({0, sumA, sumB}));
-    std::vector<float> turn(a.size());
-    for (size_t i = 0; i < a.size(); ++i)
-        turn[i] = std::remainder(float(hueDeg({0, a[i], b[i]})) - out.hueDeg, 360.0F);
+    std::vector<float> lightness, chroma, turn;
+    for (const LabColour &c : colours) {
+        lightness.push_back(c.L);
+        chroma.push_back(std::hypot(c.a, c.b));
+        turn.push_back(std::remainder(float(hueDeg({0, c.a, c.b})) - out.hueDeg, 360.0F));
+    }
     out.hueBelowDeg = std::max(0.0F, -percentile(turn, 0.05));
     out.hueAboveDeg = std::max(0.0F, percentile(turn, 0.95));
     out.leastChroma = percentile(chroma, 0.05);
@@ -173,6 +184,30 @@ ColourSpread measureSpread(const PhotoLevels &levels, const Rect &area)
     out.leastLightness = percentile(lightness, 0.05);
     out.mostLightness = percentile(lightness, 0.95);
     return out;
+}
+
+} // namespace
+
+ColourSpread measureSpread(const PhotoLevels &levels, const Rect &area)
+{
+    int level = 0;
+    constexpr size_t kEnough = size_t(256) * 256;
+    while (level + 1 < levels.count() && (area.area() >> (2 * level)) > kEnough)
+        ++level;
+    return spreadOf(
+        coloursIn(levels, level, intersected(atLevel(area, level), levels.rectOf(level))));
+}
+
+ColourSpread spreadAt(const PhotoLevels &levels, const PhotoPoint &at)
+{
+    constexpr int kHalf = 3;        // px round the clicked one
+    constexpr float kAlike = 0.06F; // OKLab: what grain makes of one colour
+    std::vector<LabColour> colours = coloursIn(levels, 0, squareRound(levels, at, kHalf));
+    const LabColour own = sampleColour(levels, at, 1);
+    std::erase_if(colours, [&](const LabColour &c) {
+        return std::hypot(c.L - own.L, c.a - own.a, c.b - own.b) > kAlike;
+    });
+    return spreadOf(colours);
 }
 
 } // namespace buttonhole

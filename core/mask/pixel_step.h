@@ -75,5 +75,8 @@ struct ColourSpread {
 };
 /// @param area level-0 px; large ones are read at a smaller level
 ColourSpread measureSpread(const PhotoLevels &levels, const Rect &area);
+/// What a click on the photo means: of the 7 x 7 px round it, those that look like the one clicked.
+/// A thread is thinner than that.
+ColourSpread spreadAt(const PhotoLevels &levels, const PhotoPoint &at);
 
 } // namespace buttonhole

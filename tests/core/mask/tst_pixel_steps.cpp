@@ -107,6 +107,24 @@ private Q_SLOTS:
         QCOMPARE(at(mask, 50, 50), 65535);
     }
 
+    /// A click on a thread means the thread, not what lies beside it.
+    void aClickMeansWhatLooksLikeItsPixel()
+    {
+        const auto threads = levelsOf(60, 60, [](int x, int y) {
+            const int grain = (x * 7 + y * 13) % 9 - 4;
+            return x % 10 < 3 ? std::array{30 + grain, 50 + grain, 150 + grain}
+                              : std::array{120 + grain, 80 + grain, 50 + grain};
+        });
+        const ColourRange clicked = rangeAround(spreadAt(*threads, {31.5F, 30.5F}));
+        const ColourRange alone = rangeAround(measureSpread(*threads, {30, 27, 33, 34}));
+        QVERIFY(std::abs(clicked.hueDeg - alone.hueDeg) < 5);
+        QVERIFY(std::abs(clicked.hueWidthDeg - alone.hueWidthDeg) < 5);
+        QVERIFY(clicked.lightness.most < alone.lightness.most + 0.02F);
+        const ColourRange square = rangeAround(measureSpread(*threads, {28, 27, 35, 34}));
+        QVERIFY(square.hueWidthDeg > clicked.hueWidthDeg + 90);
+        (void)spreadAt(*threads, {0, 59.9F}); // in a corner
+    }
+
     /// The table over the turn against the angle itself.
     void everyHueIsHit()
     {
