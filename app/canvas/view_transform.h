@@ -35,6 +35,8 @@ public:
     {
         return {logicalScale(), 0, 0, logicalScale(), m_origin.x(), m_origin.y()};
     }
+    QSize canvas() const { return m_canvas; } ///< logical px
+    double devicePixelRatio() const { return m_ratio; }
     QPointF toPhoto(const QPointF &widget) const { return (widget - m_origin) / logicalScale(); }
     QPointF centre() const; ///< photo px in the middle of the canvas
     /// The pyramid level whose pixels are at least as fine as the screen's.

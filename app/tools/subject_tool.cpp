@@ -58,6 +58,7 @@ void SubjectTool::takenUp()
     }
     m_photo = levels->content();
     m_offers.clear();
+    m_layer = {};
     m_lit = -1;
     lookOver();
 }
@@ -93,6 +94,7 @@ void SubjectTool::lookOver()
             m_problem = look.error && !isStopped ? QString::fromStdString(sentence(*look.error))
                                                  : QString();
             m_offers = look.offers;
+            m_layer = {};
             Q_EMIT offersChanged();
             Q_EMIT marksChanged();
             traceFrom(0);
@@ -116,6 +118,7 @@ void SubjectTool::traceFrom(int offer)
                 return;
             if (lines)
                 m_offers[offer].outline = toPath(*lines);
+            m_layer = {};
             Q_EMIT marksChanged();
             if (!m_trace.stop_requested()) // meanwhile
                 traceFrom(offer + 1);
@@ -254,21 +257,36 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
 {
     if (!m_queue.isEmpty() || !showsOffers()) {
         if (m_lit >= 0)
-            paintOffer(painter, view, m_lit);
+            paintOffer(painter, view, m_lit, true);
         RegionTool::paintMarks(painter, view);
         return;
     }
-    for (int i = 0; i < m_offers.size(); ++i) {
-        const bool isMain = m_offers[i].found.group == SubjectGroup::Main;
-        if (i == m_lit || !isMain)
-            paintOffer(painter, view, i);
-    }
+    painter.drawImage(QPointF(0, 0), offersLayer(view));
+    if (m_lit >= 0)
+        paintOffer(painter, view, m_lit, true);
 }
 
-void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int offer) const
+const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
+{
+    const QSize size = view.canvas() * view.devicePixelRatio();
+    if (m_layer.size() == size && m_layerView == view.toWidget())
+        return m_layer;
+    m_layerView = view.toWidget();
+    m_layer = QImage(size, QImage::Format_ARGB32_Premultiplied);
+    m_layer.setDevicePixelRatio(view.devicePixelRatio());
+    m_layer.fill(Qt::transparent);
+    QPainter painter(&m_layer);
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (int i = 0; i < m_offers.size(); ++i)
+        if (m_offers[i].found.group != SubjectGroup::Main)
+            paintOffer(painter, view, i, false);
+    return m_layer;
+}
+
+void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int offer,
+                             bool isLit) const
 {
     const auto &[found, picture, outline] = m_offers[offer];
-    const bool isLit = offer == m_lit;
     const QRectF box = boxOf(found, view);
     if (outline.isEmpty() && isLit) {
         drawThreadBox(painter, box, 6);

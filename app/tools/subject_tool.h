@@ -6,6 +6,7 @@
 
 #include <QImage>
 #include <QPainterPath>
+#include <QTransform>
 
 namespace buttonhole::app
 {
@@ -72,7 +73,9 @@ private:
     void traceFrom(int offer);
     void takeNext();
     bool showsOffers() const;
-    void paintOffer(QPainter &painter, const ViewTransform &view, int offer) const;
+    void paintOffer(QPainter &painter, const ViewTransform &view, int offer, bool isLit) const;
+    /// All offers but the main subject, drawn once for a view: outlines are dear.
+    const QImage &offersLayer(const ViewTransform &view) const;
     /// The smallest offer that holds a place; -1: none. The main subject is in the tray only.
     int offerAt(const PointerEvent &event) const;
 
@@ -81,6 +84,8 @@ private:
     State m_state = State::NotLooked;
     uint64_t m_photo = 0; ///< what was looked over
     QList<Offer> m_offers;
+    mutable QImage m_layer; ///< of offersLayer(); null: offers have changed
+    mutable QTransform m_layerView;
     QString m_problem;
     QList<int> m_queue; ///< offers still to be taken
     std::stop_source m_trace;
