@@ -1,7 +1,9 @@
 #pragma once
 
+#include "base/give_way.h"
 #include "base/result.h"
 #include "base/run.h"
+#include "raster/parallel_tiles.h"
 
 #include <QCoreApplication>
 #include <QObject>
@@ -20,7 +22,7 @@ class Jobs : public QObject
 {
     Q_OBJECT
 public:
-    explicit Jobs(QObject *parent = nullptr) : QObject(parent) {}
+    explicit Jobs(QObject *parent = nullptr) : QObject(parent) { helpersGiveWay(); }
     ~Jobs() override
     {
         stopAll();
@@ -39,6 +41,7 @@ public:
         Q_EMIT changed();
         m_pool.start([this, id, title, stop, work = std::move(work),
                       done = std::move(done)]() mutable {
+            giveWay();
             Run run;
             run.stop = stop.get_token();
             run.progress = [this, id](float fraction) {

@@ -1,5 +1,7 @@
 #include "raster/parallel_tiles.h"
 
+#include "base/give_way.h"
+
 #if defined(__SANITIZE_THREAD__)
 #define BUTTONHOLE_PLAIN_THREADS 1
 #elif defined(__has_feature)
@@ -14,10 +16,37 @@
 #include <vector>
 #else
 #include <tbb/parallel_for.h>
+#include <tbb/task_scheduler_observer.h>
 #endif
 
 namespace buttonhole
 {
+
+#ifdef BUTTONHOLE_PLAIN_THREADS
+void helpersGiveWay() {}
+#else
+namespace
+{
+
+class HelperObserver : public tbb::task_scheduler_observer
+{
+public:
+    HelperObserver() { observe(true); }
+    ~HelperObserver() override { observe(false); }
+    void on_scheduler_entry(bool isHelper) override
+    {
+        if (isHelper)
+            giveWay();
+    }
+};
+
+} // namespace
+
+void helpersGiveWay()
+{
+    static const HelperObserver observer;
+}
+#endif
 
 void parallelFor(int count, const std::function<void(int)> &body)
 {

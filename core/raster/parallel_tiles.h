@@ -16,6 +16,10 @@ inline constexpr int kTileSize = 256;
 /// so one thread and eight give the same bits.
 void parallelFor(int count, const std::function<void(int)> &body);
 
+/// Helping threads give way (base/give_way.h) from now on: for a program with a window, whose own
+/// thread must not wait for them.
+void helpersGiveWay();
+
 /// Runs `body` for each tile of the fixed kTileSize grid that touches `area`, clipped to it.
 void parallelTiles(const Rect &area, const std::function<void(const Rect &)> &body);
 

@@ -17,6 +17,11 @@
 #include <QToolButton>
 #include <QWheelEvent>
 
+#include <atomic>
+#include <sys/resource.h>
+#include <thread>
+#include <unistd.h>
+
 using namespace buttonhole;
 using namespace buttonhole::test;
 
@@ -66,6 +71,32 @@ class TstControls : public QObject
 private Q_SLOTS:
     void init() { m_folder = std::make_unique<QTemporaryDir>(); }
     void cleanup() { m_driver.reset(); }
+
+    /// What works in the background goes behind the window's own thread, its helpers too.
+    void jobsGiveWay()
+    {
+        const auto nice = [] { return getpriority(PRIO_PROCESS, id_t(gettid())); };
+        const int own = nice();
+        app::Jobs jobs;
+        Result<int> least = 0;
+        jobs.start(
+            {},
+            [&nice](const Run &) -> Result<int> {
+                std::atomic<int> seen{nice()};
+                parallelFor(64, [&](int) {
+                    for (int now = nice(), before = seen; now < before;)
+                        if (seen.compare_exchange_weak(before, now))
+                            break;
+                    std::this_thread::sleep_for(std::chrono::milliseconds(1));
+                });
+                return int(seen);
+            },
+            [&](const Result<int> &result) { least = result; });
+        QVERIFY(QTest::qWaitFor([&] { return jobs.isIdle(); }, 5000));
+        QVERIFY(least);
+        QVERIFY2(*least > own, qPrintable(QString::number(*least)));
+        QCOMPARE(nice(), own);
+    }
 
     void sliderByMouse()
     {

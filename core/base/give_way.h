@@ -1,0 +1,10 @@
+#pragma once
+
+namespace buttonhole
+{
+
+/// From now on the calling thread, and those that it starts, go behind threads that someone waits
+/// for where all cores are busy. Once a thread is enough.
+void giveWay();
+
+} // namespace buttonhole
