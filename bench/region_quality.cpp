@@ -377,9 +377,7 @@ constexpr Table kTables[] = {
      "| clicks that made it worse |\n| --- | --- | --- | --- | --- |\n",
      walksRow},
     {"\n| 3 brush strokes along the edge, 120 px, 15 px of jitter | overshoot, held / plain (most) "
-     "| "
-     "missed inside (most) "
-     "| ms a point |\n| --- | --- | --- | --- |\n",
+     "| missed inside (most) | ms a point |\n| --- | --- | --- | --- |\n",
      holdRow},
     {"\n| outline through places on the edge | clicks | IoU hugging | IoU straight | longest "
      "look, ms |\n| --- | --- | --- | --- | --- |\n",

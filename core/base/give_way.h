@@ -3,8 +3,8 @@
 namespace buttonhole
 {
 
-/// From now on the calling thread, and those that it starts, go behind threads that someone waits
-/// for where all cores are busy. Once a thread is enough.
+/// From now on the calling thread, and those that it starts, go behind the program's first thread
+/// where all cores are busy. Once a thread is enough.
 void giveWay();
 
 } // namespace buttonhole

@@ -24,7 +24,8 @@ constexpr float kNoise = 0.012F; ///< OKLab: what two pixels of one thing differ
 
 /// Where a mask is right to a pixel already, colour must tell more to change it.
 enum class MaskIs { Rough, Right };
-/// Whether colours near by have a say: not again, when what they said is in the mask.
+/// Whether colours near by say which side of the edge a pixel is on. Not in the second look: the
+/// mask that it starts from holds what they said.
 enum class Sides { Ask, Known };
 
 /// A pixel's place in the band and what its colour says.

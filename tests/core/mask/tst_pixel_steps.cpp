@@ -122,7 +122,8 @@ private Q_SLOTS:
         QVERIFY(clicked.lightness.most < alone.lightness.most + 0.02F);
         const ColourRange square = rangeAround(measureSpread(*threads, {28, 27, 35, 34}));
         QVERIFY(square.hueWidthDeg > clicked.hueWidthDeg + 90);
-        (void)spreadAt(*threads, {0, 59.9F}); // in a corner
+        const ColourRange corner = rangeAround(spreadAt(*threads, {0, 59.9F}));
+        QVERIFY(std::abs(corner.hueDeg - alone.hueDeg) < 5);
     }
 
     /// The table over the turn against the angle itself.
