@@ -7,10 +7,12 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
 
+#include <nlohmann/json.hpp>
 #include <spawn.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
@@ -104,6 +106,31 @@ void measure(const std::string &title, const std::string &photo,
                   bar.megabytes <= 0 || peak <= bar.megabytes});
 }
 
+/// A take that keeps the ball of wool from a box round it, its edge as soft as the photo is sharp,
+/// spill taken out: the slowest keep of all. Boxes are in px, so each size has a file of its own.
+std::string ballTake(int megapixels)
+{
+    const double px = std::sqrt(megapixels * 1e6 / (2400.0 * 1600.0));
+    const nlohmann::json step = {
+        {"kind", "subject"}, {"sign", "add"}, {"box", {1016 * px, 356 * px, 1932 * px, 1600 * px}}};
+    const nlohmann::json take = {{"format", "buttonhole-take"},
+                                 {"version", 5},
+                                 {"name", "Ball"},
+                                 {"grey", {{"on", true}, {"base", "luminance"}}},
+                                 {"keeps",
+                                  {{{"name", "Ball"},
+                                    {"softEdgePx", 6},
+                                    {"softEdgeFound", true},
+                                    {"spill", 0.8},
+                                    {"steps", {step}}}}}};
+    const std::string path =
+        (std::filesystem::temp_directory_path() / "buttonhole-bench-ball.json").string();
+    const std::string text = take.dump();
+    if (!writeBytesAtomically(path, text.data(), text.size()))
+        std::exit(1);
+    return path;
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -121,6 +148,12 @@ int main(int argc, char **argv)
                 {cli, "apply", photo, "--take", BUTTONHOLE_DEMO "/soft-keep.json", "-o", out,
                  "--quiet"},
                 runs, bar);
+    }
+    for (const int mp : {24, 60}) {
+        const std::string photo = bench::makePhotoFile(BUTTONHOLE_DEMO "/wool-basket.jpg", mp);
+        measure(std::to_string(mp) + " MP JPEG to JPEG, CLI, boxed ball with soft edge and spill",
+                photo, {cli, "apply", photo, "--take", ballTake(mp), "-o", out, "--quiet"}, runs,
+                mp == 24 ? Bar{0, 600} : Bar{});
     }
     return 0;
 }

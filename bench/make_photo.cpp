@@ -54,7 +54,8 @@ Image<uint8_t> makePicture(const std::string &demoPhoto, double megapixels)
 std::string makePhotoFile(const std::string &demoPhoto, double megapixels)
 {
     const auto path = std::filesystem::temp_directory_path() /
-                      ("buttonhole-bench-" + std::to_string(int(megapixels)) + "mp.jpg");
+                      ("buttonhole-bench-" + std::filesystem::path(demoPhoto).stem().string() +
+                       "-" + std::to_string(int(megapixels)) + "mp.jpg");
     if (!std::filesystem::exists(path)) {
         const Image<uint8_t> picture = makePicture(demoPhoto, megapixels);
         PictureSpec spec;

@@ -9,7 +9,8 @@ namespace buttonhole::bench
 /// sensor-like noise added (fixed seed), so that codecs work as hard as on a real one.
 Image<uint8_t> makePicture(const std::string &demoPhoto, double megapixels);
 
-/// The same written as a JPEG of quality 92 into the temporary folder, once; gives its path.
+/// The same written as a JPEG of quality 92 into the temporary folder, once for each
+/// demo photo and size; gives its path.
 std::string makePhotoFile(const std::string &demoPhoto, double megapixels);
 
 } // namespace buttonhole::bench

@@ -1,7 +1,8 @@
 #include "tools/subject_strip.h"
 
+#include "controls/help_text.h"
+
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QListWidget>
 #include <QScrollBar>
 #include <QStyledItemDelegate>
@@ -43,7 +44,7 @@ private:
 } // namespace
 
 SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
-    : QWidget(parent), m_tool(tool), m_list(new QListWidget(this)), m_text(new QLabel(this))
+    : QWidget(parent), m_tool(tool), m_list(new QListWidget(this)), m_text(new HelpText({}, this))
 {
     auto *row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -59,9 +60,6 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
     m_list->setProperty("strip", true);
     m_list->setItemDelegate(new WholeOffers(m_list));
     m_list->setAccessibleName(tr("Found in this photo"));
-    m_text->setForegroundRole(QPalette::PlaceholderText);
-    m_text->setWordWrap(true);
-    m_text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_back = makePager(Qt::LeftArrow, tr("What was found before these"), -1);
     m_on = makePager(Qt::RightArrow, tr("More of what was found"), 1);
     row->addWidget(m_back);

@@ -1,6 +1,7 @@
 #include "tools/tray.h"
 
 #include "commands/sign_words.h"
+#include "controls/help_text.h"
 #include "controls/slider.h"
 #include "tools/subject_strip.h"
 #include "window/theme.h"
@@ -9,7 +10,6 @@
 #include <QButtonGroup>
 #include <QComboBox>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QMenu>
 #include <QPainter>
 #include <QStackedWidget>
@@ -114,11 +114,7 @@ void Tray::addPage(Tool &tool, QWidget *page)
 {
     // A tool with options of its own has no room for words: they are in its tooltip.
     if (&tool != &m_toolbox.brush() && &tool != &m_toolbox.subject()) {
-        auto *help = new QLabel(tool.help(), page);
-        help->setForegroundRole(QPalette::PlaceholderText);
-        help->setWordWrap(true);
-        help->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-        static_cast<QHBoxLayout *>(page->layout())->addWidget(help, 1);
+        static_cast<QHBoxLayout *>(page->layout())->addWidget(new HelpText(tool.help(), page), 1);
     }
     m_options->addWidget(page);
     m_pages[&tool] = page;
