@@ -53,6 +53,22 @@ void cleanedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPar
     copyOut(part, out);
 }
 
+/// Says whether it crosses a half.
+bool hasEdge(const MaskPart &part)
+{
+    const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
+    return *least < 32768 && *most >= 32768;
+}
+
+/// 0..1.
+cv::Mat1f toMat(MaskPart &part)
+{
+    cv::Mat1f out;
+    cv::Mat(part.area.height(), part.area.width(), CV_16UC1, part.values.data())
+        .convertTo(out, CV_32F, 1.0 / 65535);
+    return out;
+}
+
 /// 255 where steps mark fuzz.
 cv::Mat1b fuzzOf(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area)
 {
@@ -73,6 +89,37 @@ EdgeBand bandNear(const PhotoLevels &levels, const Keep &keep, int level, const 
     return band;
 }
 
+/// The tables of colours beside a keep's edge; kept, since all parts near a block ask for its.
+SideTableSource sidesOf(const PhotoLevels &levels, const Keep &keep, int level,
+                        const EdgeBand &band, const FoldedSource &folded)
+{
+    const float wrongBy = wrongByPx(band);
+    const uint64_t content = joinedContent(joinedContent(foldedContent(keep), uint64_t(level)),
+                                           {0x51DE, keep.specksPx, keep.holesPx, wrongBy});
+    const auto make = [] { return std::make_shared<const SideTables>(); };
+    const auto tables =
+        std::static_pointer_cast<const SideTables>(levels.memo().find(content, make));
+    return [&levels, &keep, level, &folded, wrongBy, tables](const cv::Point &block) {
+        return tables->find(block, [&]() -> SideTable {
+            constexpr int kBlock = SideTable::kBlock;
+            const Rect picture = levels.rectOf(level);
+            const Rect own = intersected({block.x * kBlock, block.y * kBlock,
+                                          (block.x + 1) * kBlock, (block.y + 1) * kBlock},
+                                         picture);
+            if (own.isEmpty())
+                return {};
+            MaskPart part(widened(own, SideTable::margin(wrongBy), picture));
+            cleanedMask(levels, keep, level, part, folded);
+            if (!hasEdge(part))
+                return {};
+            const cv::Rect inPart(own.x0 - part.area.x0, own.y0 - part.area.y0, own.width(),
+                                  own.height());
+            return SideTable::of(readLab(levels, level, own), depthIn(toMat(part))(inPart),
+                                 wrongBy);
+        });
+    };
+}
+
 /// Cleaned, its edge made soft where the photo is.
 void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPart &out,
                   const FoldedSource &folded)
@@ -84,17 +131,15 @@ void softenedMask(const PhotoLevels &levels, const Keep &keep, int level, MaskPa
     }
     MaskPart part(widened(out.area, softEdgeMargin(band), levels.rectOf(level)));
     cleanedMask(levels, keep, level, part, folded);
-    const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
-    if (*least < 32768 && *most >= 32768) { // there is an edge
+    if (hasEdge(part)) {
         cv::Mat mat(part.area.height(), part.area.width(), CV_16UC1, part.values.data());
-        cv::Mat1f mask;
-        mat.convertTo(mask, CV_32F, 1.0 / 65535);
-        softenEdge(readLab(levels, level, part.area), mask,
+        softenEdge(readLab(levels, level, part.area), toMat(part),
                    {band,
                     band.hasWide ? fuzzOf(levels, keep, level, part.area) : cv::Mat1b(),
                     {part.area.x0, part.area.y0},
                     cv::Rect(out.area.x0 - part.area.x0, out.area.y0 - part.area.y0,
-                             out.area.width(), out.area.height())})
+                             out.area.width(), out.area.height()),
+                    sidesOf(levels, keep, level, band, folded)})
             .convertTo(mat, CV_16U, 65535);
     }
     copyOut(part, out);

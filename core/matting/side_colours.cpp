@@ -1,5 +1,10 @@
 #include "matting/side_colours.h"
 
+#include "segment/colour_bins.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
 #include <cmath>
 
 namespace buttonhole
@@ -8,8 +13,8 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kBlock = 64;   ///< px
-constexpr float kAtEdge = 2; ///< px: mixtures
+constexpr int kBlock = SideTable::kBlock;
+constexpr float kNone = 1e-3F; ///< instead of a sum of nothing
 
 /// Rounded down, of negative numbers too.
 int blockOf(int px)
@@ -22,59 +27,152 @@ int binOf(const cv::Vec3f &lab)
     return ColourBins::binOf(lab[0], lab[1], lab[2]);
 }
 
-} // namespace
-
-int SideColours::reach(float nearEdgePx)
+/// What lies deeper in the mask says nothing of its edge.
+float nearEdgePx(float wrongByPx)
 {
-    return kBlock * 3 / 2 + int(std::ceil(nearEdgePx)) + 1;
+    constexpr float kLeastPx = 12;
+    return std::max(kLeastPx, 2 * wrongByPx);
 }
 
-SideColours::SideColours(const cv::Mat3f &lab, const cv::Mat1f &depth, cv::Point origin,
-                         float nearEdgePx)
-    : m_lab(lab)
+/// The probability of a side, by a prior and by how likely a colour is on either.
+float posterior(float prior, float inside, float outside)
 {
-    // One block more all round: pixels mix the counts of four.
-    const cv::Point first(blockOf(origin.x) - 1, blockOf(origin.y) - 1);
-    m_first = origin - first * kBlock;
-    m_columns = (m_first.x + lab.cols) / kBlock + 2;
-    m_blocks.resize(size_t(m_columns) * size_t((m_first.y + lab.rows) / kBlock + 2));
+    constexpr float kUnseen = 1e-4F;
+    const float own = prior * (inside + kUnseen);
+    return own / (own + (1 - prior) * (outside + kUnseen));
+}
+
+} // namespace
+
+cv::Mat1f depthIn(const cv::Mat1f &mask)
+{
+    const cv::Mat1b inside = mask >= 0.5F;
+    cv::Mat1f in;
+    cv::Mat1f out;
+    cv::distanceTransform(inside, in, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
+    return in - out;
+}
+
+int SideTable::margin(float wrongByPx)
+{
+    return int(std::ceil(nearEdgePx(wrongByPx))) + 2;
+}
+
+float SideTable::prior(float depthPx, float wrongByPx)
+{
+    constexpr float kDoubt = 0.02F;
+    return std::clamp(0.5F + depthPx / (2 * wrongByPx), kDoubt, 1 - kDoubt);
+}
+
+SideTable SideTable::of(const cv::Mat3f &lab, const cv::Mat1f &depth, float wrongByPx)
+{
+    constexpr int kRounds = 4;
+    struct Sample {
+        size_t at; ///< of its colour in the table
+        float prior;
+    };
+    SideTable table;
+    std::vector<Sample> samples;
+    std::vector<int> place(ColourBins::kBins, -1);
     for (int y = 0; y < lab.rows; ++y)
         for (int x = 0; x < lab.cols; ++x) {
-            const float away = std::abs(depth(y, x));
-            if (away < kAtEdge || away > nearEdgePx)
+            if (std::abs(depth(y, x)) > nearEdgePx(wrongByPx))
                 continue;
-            Block &block =
-                m_blocks[size_t((m_first.y + y) / kBlock * m_columns + (m_first.x + x) / kBlock)];
-            (depth(y, x) > 0 ? block.inside : block.outside)
-                .add(binOf(lab(y, x)), std::min(1.0F, 2 * away / nearEdgePx));
+            const int bin = binOf(lab(y, x));
+            int &at = place[size_t(bin)];
+            if (at < 0) {
+                at = int(table.colours.size());
+                table.colours.push_back({bin, 0, 0});
+            }
+            samples.push_back({size_t(at), prior(depth(y, x), wrongByPx)});
+        }
+    // What is inside tells which colours are, and these what is inside, a few times over.
+    std::vector<Colour> known;
+    for (int round = 0; round <= kRounds; ++round) {
+        known = table.colours;
+        float allInside = kNone;
+        float allOutside = kNone;
+        for (Colour &colour : table.colours) {
+            allInside += colour.inside;
+            allOutside += colour.outside;
+            colour.inside = colour.outside = 0;
+        }
+        for (const Sample &s : samples) {
+            const float share = round == 0 ? s.prior
+                                           : posterior(s.prior, known[s.at].inside / allInside,
+                                                       known[s.at].outside / allOutside);
+            table.colours[s.at].inside += share;
+            table.colours[s.at].outside += 1 - share;
+        }
+    }
+    return table;
+}
+
+std::shared_ptr<const SideTable> SideTables::find(const cv::Point &block,
+                                                  const std::function<SideTable()> &make) const
+{
+    const std::pair key(block.x, block.y);
+    {
+        const std::scoped_lock lock(m_mutex);
+        if (const auto it = m_tables.find(key); it != m_tables.end())
+            return it->second;
+    }
+    auto made = std::make_shared<const SideTable>(make()); // by two at once now and then: the same
+    const std::scoped_lock lock(m_mutex);
+    return m_tables.emplace(key, std::move(made)).first->second;
+}
+
+SideColours::SideColours(const cv::Mat3f &lab, const cv::Rect &part, const SideTableSource &tables)
+    : m_lab(lab)
+{
+    constexpr int kHalf = kBlock / 2; // pixels mix the counts of the four middles round them
+    const cv::Point first(blockOf(part.x - kHalf), blockOf(part.y - kHalf));
+    const cv::Point last(blockOf(part.br().x + kHalf), blockOf(part.br().y + kHalf));
+    m_first = part.tl() - first * kBlock;
+    m_columns = last.x - first.x + 1;
+    m_blocks.resize(size_t(m_columns) * size_t(last.y - first.y + 1));
+    auto *block = m_blocks.data();
+    for (int y = first.y; y <= last.y; ++y)
+        for (int x = first.x; x <= last.x; ++x, ++block) {
+            const auto table = tables({x, y});
+            if (table->colours.empty())
+                continue;
+            block->inside.assign(ColourBins::kBins, 0);
+            block->outside.assign(ColourBins::kBins, 0);
+            for (const SideTable::Colour &colour : table->colours) {
+                block->inside[size_t(colour.bin)] = colour.inside;
+                block->outside[size_t(colour.bin)] = colour.outside;
+                block->allInside += colour.inside;
+                block->allOutside += colour.outside;
+            }
         }
 }
 
 float SideColours::insideShare(int x, int y) const
 {
-    constexpr float kUnseen = 1e-3F;
     const float across = (float(m_first.x + x) + 0.5F) / kBlock - 0.5F;
     const float down = (float(m_first.y + y) + 0.5F) / kBlock - 0.5F;
     const int column = int(across);
     const int row = int(down);
-    const int bin = binOf(m_lab(y, x));
+    const auto bin = size_t(binOf(m_lab(y, x)));
     float inside = 0;
     float outside = 0;
-    float allInside = 1e-6F;
-    float allOutside = 1e-6F;
+    float allInside = kNone;
+    float allOutside = kNone;
     for (const int i : {0, 1})
         for (const int j : {0, 1}) {
+            const Block &block = m_blocks[size_t((row + j) * m_columns + column + i)];
+            if (block.inside.empty())
+                continue;
             const float share = std::abs(1 - float(i) - (across - float(column))) *
                                 std::abs(1 - float(j) - (down - float(row)));
-            const Block &block = m_blocks[size_t((row + j) * m_columns + column + i)];
-            inside += share * block.inside.at(bin);
-            outside += share * block.outside.at(bin);
-            allInside += share * block.inside.sum();
-            allOutside += share * block.outside.sum();
+            inside += share * block.inside[bin];
+            outside += share * block.outside[bin];
+            allInside += share * block.allInside;
+            allOutside += share * block.allOutside;
         }
-    inside = inside / allInside + kUnseen;
-    outside = outside / allOutside + kUnseen;
-    return inside / (inside + outside);
+    return posterior(0.5F, inside / allInside, outside / allOutside);
 }
 
 } // namespace buttonhole

@@ -1,12 +1,9 @@
 #include "matting/soft_edge.h"
 
-#include "matting/edge_width.h"
-#include "matting/side_colours.h"
+#include "matting/band_matting.h"
+#include "matting/edge_labels.h"
 
 #include <opencv2/imgproc.hpp>
-
-#include <array>
-#include <optional>
 
 namespace buttonhole
 {
@@ -14,355 +11,10 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kRays = 8;
-constexpr int kLongestRay = 4;         ///< times the band
 constexpr float kSecond = 2.0F / 3.0F; ///< the second band's share of the first
-constexpr float kMiddle = 0.8F;        ///< of the deepest place near by: the middle of what is thin
-constexpr int kSmooth = 4;       ///< half the side of the windows of the colour line model, px
-constexpr int kSmoothRight = 2;  ///< the same where the mask is right
-constexpr float kNoise = 0.012F; ///< OKLab: what two pixels of one thing differ by
-
-/// Where a mask is right to a pixel already, colour must tell more to change it.
-enum class MaskIs { Rough, Right };
-/// Whether colours near by say which side of the edge a pixel is on. Not in the second look: the
-/// mask that it starts from holds what they said.
-enum class Sides { Ask, Known };
-
-/// A pixel's place in the band and what its colour says.
-struct Estimate {
-    float alpha = 0;
-    float sure = 0; ///< 0..1
-};
-
-/// A part of a raster with so much round it; all of it where the part is empty.
-cv::Rect grown(const cv::Rect &part, int by, const cv::Size &size)
-{
-    const cv::Rect all({}, size);
-    if (part.empty())
-        return all;
-    return cv::Rect(part.x - by, part.y - by, part.width + 2 * by, part.height + 2 * by) & all;
-}
-
-/// So near to an edge colours say which side is which. The mask may be wrong by the band.
-float nearEdgePx(const EdgeBand &usual)
-{
-    constexpr float kLeastPx = 12;
-    return usual.isFound ? kLeastPx : std::max(kLeastPx, 2 * usual.px);
-}
-
-class BandMatting
-{
-public:
-    /// @param share of the band that is open
-    BandMatting(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge, float share,
-                MaskIs maskIs, Sides sides)
-        : m_lab(lab), m_mask(mask), m_maskIs(maskIs), m_origin(edge.origin),
-          m_usual(usual(edge.band)), m_usualReach(reachOf(share, m_usual)),
-          m_wideReach(reachOf(share, edge.band)), m_wide(edge.wide),
-          m_part(grown(edge.wanted, 2 * kSmooth, lab.size()))
-    {
-        const cv::Mat1b inside = mask >= 0.5F;
-        cv::Mat1f in;
-        cv::Mat1f out;
-        cv::distanceTransform(inside, in, cv::DIST_L2, cv::DIST_MASK_5);
-        cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
-        m_depth = in - out;
-        const cv::Mat1f away = cv::abs(m_depth);
-        if (edge.band.isFound)
-            m_width = cv::min(foundWidth(lab, away), edge.band.mostFoundPx);
-        m_open = edge.band.isFound ? away <= share * m_width : away <= share * edge.band.px;
-        if (!edge.wide.empty())
-            m_open |= (away <= share * EdgeBand::kWider * edge.band.px) & edge.wide;
-        const cv::Rect open = cv::boundingRect(m_open(m_part));
-        m_part =
-            open.empty() ? cv::Rect() : grown(open + m_part.tl(), 2 * kSmooth, lab.size()) & m_part;
-        if (!m_part.empty())
-            findSamples(sides);
-    }
-
-    /// Px into the mask, negative outside.
-    const cv::Mat1f &depth() const { return m_depth; }
-    /// Px to either side that the band was found to have; empty: it was given.
-    const cv::Mat1f &width() const { return m_width; }
-
-    cv::Mat1f solve() const
-    {
-        cv::Mat1f out = m_mask.clone();
-        if (m_part.empty())
-            return out;
-        cv::Mat1f alpha = cv::Mat1f(m_depth(m_part) > 0) / 255;
-        cv::Mat1f weight(m_part.size(), 1.0F);
-        for (int y = 0; y < m_part.height; ++y)
-            for (int x = 0; x < m_part.width; ++x) {
-                const cv::Point at(x + m_part.x, y + m_part.y);
-                if (m_open(at)) {
-                    const Estimate e = estimate(at.x, at.y);
-                    alpha(y, x) = e.alpha;
-                    weight(y, x) = 0.002F + e.sure;
-                }
-            }
-        smoothed(alpha, weight).copyTo(out(m_part));
-        return out;
-    }
-
-private:
-    using Rays = std::array<cv::Vec2f, kRays>;
-
-    /// Directions all round, for each of the nine places in a square of three pixels.
-    static const std::array<Rays, 9> &rays()
-    {
-        static const std::array<Rays, 9> all = [] {
-            std::array<Rays, 9> out;
-            for (size_t turn = 0; turn < 9; ++turn)
-                for (size_t k = 0; k < kRays; ++k) {
-                    const double angle = (double(turn) / 9 + double(k)) * 2 * CV_PI / kRays;
-                    out[turn][k] = {float(std::cos(angle)), float(std::sin(angle))};
-                }
-            return out;
-        }();
-        return all;
-    }
-
-    static EdgeBand usual(EdgeBand band)
-    {
-        band.hasWide = false;
-        return band;
-    }
-    static int reachOf(float share, const EdgeBand &band) { return int(share * band.reach()); }
-
-    /// Fills m_toSample, as far as rays see.
-    void findSamples(Sides sides)
-    {
-        const int reach = m_wide.empty() ? m_usualReach : m_wideReach;
-        m_seen = grown(m_part, (kLongestRay + 1) * reach + 2, m_lab.size());
-        cv::Mat1b cores = coresOf(m_usualReach);
-        if (!m_wide.empty())
-            coresOf(m_wideReach).copyTo(cores, m_wide(m_seen));
-        cv::distanceTransform(m_open(m_seen) & ~cores, m_toSample, cv::DIST_L2, cv::DIST_MASK_5);
-        m_around = m_seen;
-        if (sides == Sides::Ask)
-            m_around |= grown(m_part, SideColours::reach(nearEdgePx(m_usual)), m_lab.size());
-        cv::blur(m_lab(m_around), m_calm, {3, 3});
-        if (sides == Sides::Ask)
-            m_sides.emplace(m_calm, m_depth(m_around), m_around.tl() + m_origin,
-                            nearEdgePx(m_usual));
-    }
-
-    /// 255 along the middle of what is thinner than the band, which else would have no sample: a
-    /// thread's own colour is nowhere else. Over m_seen.
-    cv::Mat1b coresOf(int reach) const
-    {
-        constexpr float kLeastPx = 1.2F;
-        const float deep = float(reach + 1) / kMiddle; // the middle of that is not in the band
-        const int side = 2 * reach + 1;
-        const cv::Mat square = cv::getStructuringElement(cv::MORPH_RECT, {side, side});
-        const auto middle = [&](const cv::Mat1f &own) {
-            cv::Mat1f deepest;
-            cv::dilate(cv::min(own, deep), deepest, square);
-            return cv::Mat1b((own >= kMiddle * deepest) & (own > kLeastPx));
-        };
-        const cv::Mat1f depth = m_depth(m_seen);
-        return middle(depth) | middle(-depth);
-    }
-
-    /// What samples say of a pixel, and what its colour alone says.
-    Estimate withSides(Estimate own, const cv::Point &at) const
-    {
-        constexpr float kRight = 0.05F; // of a mask that is right the colours say less than it does
-        constexpr float kAsSure = 0.5F;
-        const float share = m_sides->insideShare(at.x - m_around.x, at.y - m_around.y);
-        const float weight = std::abs(2 * share - 1) * (m_maskIs == MaskIs::Right ? kRight : 1);
-        const float sum = own.sure + weight + 1e-6F;
-        return {(own.sure * own.alpha + weight * share + 1e-6F * own.alpha) / sum,
-                own.sure + kAsSure * weight};
-    }
-
-    Estimate estimate(int x, int y) const
-    {
-        std::array<cv::Vec3f, kRays> inside;
-        std::array<cv::Vec3f, kRays> outside;
-        int nIn = 0;
-        int nOut = 0;
-        // Neighbours look along different rays, so that together they see more.
-        const size_t turn = size_t((x + m_origin.x) % 3 + 3 * ((y + m_origin.y) % 3));
-        // Where nothing is marked all is as if nothing were marked anywhere.
-        const bool isWide = !m_wide.empty() && m_wide(y, x) != 0;
-        const int longest = kLongestRay * (isWide ? m_wideReach : m_usualReach);
-        for (const cv::Vec2f &ray : rays()[turn]) {
-            int step = 1;
-            while (step <= longest) {
-                const int px = int(std::floor(float(x) + 0.5F + float(step) * ray[0]));
-                const int py = int(std::floor(float(y) + 0.5F + float(step) * ray[1]));
-                if (!m_seen.contains({px, py}))
-                    break;
-                const cv::Point at(px, py);
-                if (const float away = m_toSample(at - m_seen.tl()); away > 0) {
-                    constexpr float kSurely = 0.95F; // distances are right to a few percent
-                    step += std::max(1, int(kSurely * away));
-                    continue;
-                }
-                const cv::Vec3f &calm = m_calm(at - m_around.tl());
-                if (m_depth(at) > 0)
-                    inside[size_t(nIn++)] = calm;
-                else
-                    outside[size_t(nOut++)] = calm;
-                break;
-            }
-        }
-        const cv::Vec3f c = m_lab(y, x);
-        Estimate best{m_mask(y, x), 0};
-        float least = 1e9F;
-        for (int i = 0; i < nIn; ++i)
-            for (int j = 0; j < nOut; ++j) {
-                const cv::Vec3f axis = inside[size_t(i)] - outside[size_t(j)];
-                const float length = axis.dot(axis);
-                const float a = std::clamp(
-                    (c - outside[size_t(j)]).dot(axis) / std::max(length, 1e-8F), 0.0F, 1.0F);
-                const cv::Vec3f off = c - outside[size_t(j)] - a * axis;
-                const float cost = off.dot(off) / (kNoise * kNoise) +
-                                   0.3F * kNoise * kNoise / std::max(length, 1e-8F);
-                if (cost >= least)
-                    continue;
-                least = cost;
-                const float apart = length / (length + 25 * kNoise * kNoise);
-                best = {a, apart * std::exp(-off.dot(off) / (8 * kNoise * kNoise))};
-            }
-        return m_sides ? withSides(best, {x, y}) : best;
-    }
-
-    /// Of the windows.
-    int side() const { return 2 * (m_maskIs == MaskIs::Right ? kSmoothRight : kSmooth) + 1; }
-
-    cv::Mat box(const cv::Mat &in) const
-    {
-        cv::Mat out;
-        cv::boxFilter(in, out, CV_32F, {side(), side()}, {-1, -1}, true, cv::BORDER_REFLECT);
-        return out;
-    }
-
-    /// What each window of m_part says of coverage: a linear function of colour, fitted to what is
-    /// sure.
-    struct Lines {
-        cv::Mat4f line; ///< factors of L, a, b, and what is added
-        cv::Mat1f told; ///< 0..1: how much of coverage colour explains
-        cv::Mat1b near; ///< 255 where there is a line
-    };
-
-    Lines fitted(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
-    {
-        std::array<cv::Mat1f, 3> c;
-        cv::split(m_lab(m_part), c.data());
-        const cv::Mat1f w = box(weight);
-        const cv::Mat1f wa = box(weight.mul(alpha));
-        const cv::Mat1f waa = box(weight.mul(alpha).mul(alpha));
-        std::array<cv::Mat1f, 3> wc;
-        std::array<cv::Mat1f, 3> wca;
-        for (size_t k = 0; k < 3; ++k) {
-            const cv::Mat1f own = weight.mul(c[k]);
-            wc[k] = box(own);
-            wca[k] = box(own.mul(alpha));
-        }
-        std::array<cv::Mat1f, 6> wcc;
-        constexpr std::array<std::pair<size_t, size_t>, 6> kPairs{
-            {{0, 0}, {0, 1}, {0, 2}, {1, 1}, {1, 2}, {2, 2}}};
-        for (size_t k = 0; k < 6; ++k)
-            wcc[k] = box(weight.mul(c[kPairs[k].first]).mul(c[kPairs[k].second]));
-        const cv::Size size = m_part.size();
-        Lines out{cv::Mat4f(size, cv::Vec4f()), cv::Mat1f(size, 0.0F), {}};
-        cv::dilate(m_open(m_part), out.near,
-                   cv::getStructuringElement(cv::MORPH_RECT, {side(), side()}));
-        for (int y = 0; y < size.height; ++y)
-            for (int x = 0; x < size.width; ++x) {
-                if (out.near(y, x) == 0)
-                    continue;
-                const float sum = std::max(w(y, x), 1e-6F);
-                const cv::Vec3f mean(wc[0](y, x) / sum, wc[1](y, x) / sum, wc[2](y, x) / sum);
-                const float meanA = wa(y, x) / sum;
-                cv::Matx33f cov;
-                for (size_t k = 0; k < 6; ++k) {
-                    const auto [i, j] = kPairs[k];
-                    cov(int(i), int(j)) = cov(int(j), int(i)) =
-                        wcc[k](y, x) / sum - mean[int(i)] * mean[int(j)];
-                }
-                for (int k = 0; k < 3; ++k)
-                    cov(k, k) += kNoise * kNoise * 0.1F;
-                const cv::Vec3f with(wca[0](y, x) / sum - mean[0] * meanA,
-                                     wca[1](y, x) / sum - mean[1] * meanA,
-                                     wca[2](y, x) / sum - mean[2] * meanA);
-                const cv::Vec3f a = cov.inv(cv::DECOMP_CHOLESKY) * with;
-                const float spread = waa(y, x) / sum - meanA * meanA;
-                // Where all is on one side there is nothing to explain: then it is as sure as what
-                // was sampled.
-                constexpr float kFlat = 0.01F;
-                const float sure = std::min(sum, 1.0F); // a mean weight
-                out.told(y, x) =
-                    std::clamp((a.dot(with) + kFlat * sure) / (spread + kFlat), 0.0F, 1.0F);
-                out.line(y, x) = {a[0], a[1], a[2], meanA - a.dot(mean)};
-            }
-        return out;
-    }
-
-    /// 0..1: how far colour is followed instead of the mask, by how much of coverage it tells.
-    float trustIn(float told) const
-    {
-        return std::clamp(m_maskIs == MaskIs::Right ? 2 * told - 0.8F : 3 * told - 0.3F, 0.0F,
-                          1.0F);
-    }
-
-    /// A pixel gets the mean of what its windows say, as far as colour tells.
-    cv::Mat1f smoothed(const cv::Mat1f &alpha, const cv::Mat1f &weight) const
-    {
-        const Lines fit = fitted(alpha, weight);
-        const cv::Mat4f lines = box(fit.line);
-        const cv::Mat1f tells = box(fit.told);
-        const cv::Mat1f count = box(cv::Mat1f(fit.near) / 255);
-        const cv::Mat1f mask = m_mask(m_part);
-        const cv::Mat3f lab = m_lab(m_part);
-        const cv::Mat1b open = m_open(m_part);
-        cv::Mat1f out = mask.clone();
-        for (int y = 0; y < out.rows; ++y)
-            for (int x = 0; x < out.cols; ++x)
-                if (open(y, x)) {
-                    const float share = std::max(count(y, x), 1e-6F);
-                    const cv::Vec4f l = lines(y, x) / share;
-                    const cv::Vec3f &colour = lab(y, x);
-                    const float by = std::clamp(
-                        l[0] * colour[0] + l[1] * colour[1] + l[2] * colour[2] + l[3], 0.0F, 1.0F);
-                    const float trust = trustIn(tells(y, x) / share);
-                    out(y, x) = mask(y, x) + trust * (by - mask(y, x));
-                }
-        return out;
-    }
-
-    const cv::Mat3f &m_lab;
-    const cv::Mat1f &m_mask;
-    const MaskIs m_maskIs;
-    const cv::Point m_origin;
-    const EdgeBand m_usual; ///< where nothing is marked
-    const int m_usualReach; ///< px, where nothing is marked
-    const int m_wideReach;
-    const cv::Mat1b m_wide;
-    cv::Rect m_part; ///< where estimates are made: round what is open in what is wanted
-    cv::Mat1f m_depth;
-    cv::Mat1f m_width;
-    cv::Mat1b m_open;                   ///< 255 in the band
-    cv::Rect m_seen;                    ///< m_part, and as far as rays from there go
-    cv::Mat1f m_toSample;               ///< px to the next sample's place, over m_seen
-    cv::Rect m_around;                  ///< m_seen, and as far as colours near by count
-    cv::Mat3f m_calm;                   ///< colours of samples, over m_around
-    std::optional<SideColours> m_sides; ///< over m_around
-};
 
 /// The band in which an edge that is in the right place is made crisp where the photo is.
 constexpr EdgeBand kCrispBand{.isFound = true, .mostFoundPx = 5};
-
-/// How far around a pixel a look at a band sees, px.
-int seenBy(const EdgeBand &band, float share)
-{
-    constexpr float kReaches = kLongestRay + 1 + 1 / kMiddle; // a ray, to a middle, and its depth
-    return int(kReaches * (std::ceil(share * band.reach()) + 1)) + 2 * kSmooth + 2 +
-           (band.isFound ? kFoundWidthMargin : 0);
-}
 
 /// Says whether a soft edge is looked at again to make it crisp. By sharpness it is already.
 bool isCrispened(const EdgeBand &band)
@@ -371,10 +23,11 @@ bool isCrispened(const EdgeBand &band)
     return !band.isFound && band.px > kLeastPx;
 }
 
-/// The same of the second look.
+/// How far around a pixel the second look sees, px.
 int seenAgain(const EdgeBand &band)
 {
-    return isCrispened(band) ? seenBy(kCrispBand, 1) : seenBy(band, kSecond);
+    return isCrispened(band) ? BandMatting::reach(kCrispBand, 1) + edgeLabelsReach()
+                             : BandMatting::reach(band, kSecond);
 }
 
 /// What lies in a part only.
@@ -409,12 +62,14 @@ bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
 
 /// Near an edge that is sharp in the photo coverage is as sharp: a dark rim is no mixture of the
 /// subject with something dark. What is marked as wide stays.
-cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge &edge)
+cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const EdgeLabels &labels,
+                    const SoftEdge &edge)
 {
-    constexpr float kSharpPx = 3; // see foundWidth()
-    constexpr float kNearPx = 5;  // and hardly beyond twice that
+    constexpr float kSharpPx = 3;     // see foundWidth()
+    constexpr float kNearPx = 5;      // and hardly beyond twice that
+    constexpr float kNearAnewPx = 10; // what is cut anew may be that far from where it was
     const SoftEdge found{kCrispBand, {}, edge.origin, edge.wanted};
-    const cv::Mat1f hard = cv::Mat1f(soft >= 0.5F) / 255;
+    const cv::Mat1f hard = cv::Mat1f(labels.inside) / 255;
     const BandMatting matting(lab, hard, found, 1, MaskIs::Rough, Sides::Known);
     const cv::Mat1f crisp = matting.solve();
     cv::Mat1f out = soft.clone();
@@ -424,7 +79,8 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
             if (!edge.wide.empty() && edge.wide(y, x))
                 continue;
             const float away = std::abs(matting.depth()(y, x));
-            const float near = std::clamp(2 - away / kNearPx, 0.0F, 1.0F);
+            const float nearPx = labels.anew(y, x) ? kNearAnewPx : kNearPx;
+            const float near = std::clamp(2 - away / nearPx, 0.0F, 1.0F);
             const float blurred = kCrispBand.mostFoundPx - matting.width()(y, x);
             const float sharp =
                 std::clamp(blurred / (kCrispBand.mostFoundPx - kSharpPx), 0.0F, 1.0F);
@@ -437,8 +93,13 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const SoftEdge 
 
 int softEdgeMargin(const EdgeBand &band)
 {
-    const int sides = 2 * kSmooth + SideColours::reach(nearEdgePx(band));
-    return std::max(seenBy(band, 1), sides) + seenAgain(band);
+    return BandMatting::reach(band, 1) + seenAgain(band);
+}
+
+float wrongByPx(const EdgeBand &band)
+{
+    constexpr float kLeastPx = 2;
+    return band.isFound ? kLeastPx : std::max(kLeastPx, band.px);
 }
 
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
@@ -449,14 +110,20 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
         return mask;
     // The width by sharpness is for masks that are right.
     const MaskIs maskIs = edge.band.isFound ? MaskIs::Right : MaskIs::Rough;
-    cv::Mat1f once = BandMatting(lab, mask, first, 1, maskIs, Sides::Ask).solve();
+    const BandMatting look(lab, mask, first, 1, maskIs, Sides::Ask);
+    cv::Mat1f once = look.solve();
     const cv::Rect seen = grown(first.wanted, 0, lab.size());
     const SoftEdge again = cropped(edge, seen);
-    const cv::Mat1f twice =
-        isCrispened(edge.band)
-            ? crispened(lab(seen), once(seen), again)
-            : BandMatting(lab(seen), once(seen), again, kSecond, maskIs, Sides::Known).solve();
-    twice.copyTo(once(seen));
+    if (isCrispened(edge.band)) {
+        const cv::Mat1f depth = look.depth()(seen);
+        const EdgeLabels labels = edgeLabels(lab(seen), once(seen), look.evidence()(seen),
+                                             cv::abs(depth) <= edge.band.px, depth);
+        crispened(lab(seen), once(seen), labels, again).copyTo(once(seen));
+    } else {
+        BandMatting(lab(seen), once(seen), again, kSecond, maskIs, Sides::Known)
+            .solve()
+            .copyTo(once(seen));
+    }
     return once;
 }
 

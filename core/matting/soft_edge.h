@@ -1,6 +1,7 @@
 #pragma once
 
 #include "matting/edge_band.h"
+#include "matting/side_colours.h"
 
 #include <opencv2/core.hpp>
 
@@ -14,10 +15,13 @@ struct SoftEdge {
     cv::Mat1b wide;   ///< 255 where it is wide; empty: nowhere
     cv::Point origin; ///< of `lab` in the photo: parts come out as the whole does
     cv::Rect wanted;  ///< only this part of the answer is made, the rest only looked at; empty: all
+    SideTableSource sides = {}; ///< of the photo's blocks, see wrongByPx(); empty: `lab` is all
 };
 
-/// How far around a pixel softenEdge() looks, px.
+/// How far around a pixel softenEdge() looks, px, where the tables of blocks are given.
 int softEdgeMargin(const EdgeBand &band);
+/// So far the mask's edge may be from the true one, px.
+float wrongByPx(const EdgeBand &band);
 
 /// Fractional coverage in a band round the mask's edge: how much of each pixel's colour is the
 /// subject's, judged by colours just inside and just outside; as crisp or as soft as the photo is

@@ -6,15 +6,6 @@
 namespace buttonhole
 {
 
-namespace
-{
-
-constexpr int kLightness = 4; ///< shading must not tell apart what is of one colour
-constexpr int kChroma = 48;
-constexpr int kBins = kLightness * kChroma * kChroma;
-
-} // namespace
-
 int ColourBins::binOf(float L, float a, float b)
 {
     constexpr float kDark = 0.15F; // what is as dark as that has noise instead of a hue

@@ -11,6 +11,10 @@ namespace buttonhole
 class ColourBins
 {
 public:
+    static constexpr int kLightness = 4; ///< shading must not tell apart what is of one colour
+    static constexpr int kChroma = 48;
+    static constexpr int kBins = kLightness * kChroma * kChroma;
+
     static int binOf(float L, float a, float b); ///< OKLab
 
     /// A sample also counts a little in the bins next to its own.

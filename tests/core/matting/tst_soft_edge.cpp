@@ -1,3 +1,4 @@
+#include "matting/edge_labels.h"
 #include "matting/edge_width.h"
 #include "matting/side_colours.h"
 #include "matting/soft_edge.h"
@@ -34,6 +35,20 @@ float shareAt(int x, int y, double blur)
 {
     const double from = x + 0.5 - edgeAt(y);
     return float(0.5 * std::erfc(from / (std::sqrt(2.0) * std::max(blur, 0.1))));
+}
+
+constexpr float kWrongBy = 6;
+
+/// The tables of a raster that is at `origin` in its photo.
+SideTableSource tablesOf(const cv::Mat3f &lab, const cv::Mat1f &depth, const cv::Point &origin,
+                         float wrongBy = kWrongBy)
+{
+    return [=](const cv::Point &block) {
+        constexpr int kBlock = SideTable::kBlock;
+        const cv::Rect part =
+            cv::Rect(block * kBlock - origin, cv::Size(kBlock, kBlock)) & cv::Rect({}, lab.size());
+        return std::make_shared<const SideTable>(SideTable::of(lab(part), depth(part), wrongBy));
+    };
 }
 
 struct Scene {
@@ -243,15 +258,68 @@ private Q_SLOTS:
                 depth(y, x) = float(kMid - x) - 0.5F; // the thing is left
             }
         lab(20, kMid + 1) = 0.85F * kOwn; // wrong in the mask, and in shade
-        const SideColours sides(lab, depth, {7, 11}, 12);
+        const SideColours sides(lab, {7, 11, kSide, kSide}, tablesOf(lab, depth, {7, 11}));
         QVERIFY(sides.insideShare(kMid - 3, 20) > 0.95F);
         QVERIFY(sides.insideShare(kMid + 2, 20) < 0.05F);
         QVERIFY(sides.insideShare(kMid + 1, 20) > 0.95F);
         QVERIFY(sides.insideShare(kMid - 3, kSide - 20) > 0.95F); // the other colour
         QVERIFY(sides.insideShare(kMid + 2, kSide - 20) < 0.05F);
         QVERIFY(std::abs(sides.insideShare(kMid + 2, kMid) - 0.5F) < 0.2F); // both are seen
-        const int far = SideColours::reach(12);
-        QCOMPARE(sides.insideShare(kMid + far + 64, 20), 0.5F); // there is no edge
+        const int far = SideTable::kBlock * 3 / 2 + SideTable::margin(kWrongBy);
+        QCOMPARE(sides.insideShare(kMid + far, 20), 0.5F); // there is no edge
+    }
+
+    /// Two fifths of what the mask says near the edge are wrong; the colours say which.
+    void coloursAreSortedUnderAWrongMask()
+    {
+        constexpr int kOff = 6;
+        cv::Mat3f lab(kSide, kSide);
+        cv::Mat1f mask(kSide, kSide);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const int edge = kMid + (y / 20 % 2 == 0 ? kOff : -kOff);
+                lab(y, x) = (x < kMid ? kOwn : kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
+                mask(y, x) = x < edge ? 1 : 0;
+            }
+        const cv::Mat1f depth = depthIn(mask);
+        const SideColours sides(lab, {{}, mask.size()}, tablesOf(lab, depth, {}));
+        for (int y = 60; y < kSide - 60; ++y)
+            for (int x = kMid - kOff; x < kMid + kOff; ++x) {
+                const float share = sides.insideShare(x, y);
+                QVERIFY2(x < kMid ? share > 0.9F : share < 0.1F,
+                         qPrintable(QStringLiteral("%1 at %2, %3").arg(share).arg(x).arg(y)));
+            }
+    }
+
+    /// Colours that lie on both sides leave single pixels in doubt: they go with their neighbours,
+    /// but not across an edge of the photo, and not where things are too thin to have any.
+    void labelsGoWithTheirLikes()
+    {
+        cv::Mat3f lab(kSide, kSide);
+        cv::Mat1f depth(kSide, kSide);
+        cv::Mat1f evidence(kSide, kSide);
+        cv::Mat1f soft(kSide, kSide, 0.0F);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const bool isOwn = x < kMid + 4; // the photo's edge is 4 px from the mask's
+                const bool isStray = x % 3 == 0 && y % 3 == 0;
+                lab(y, x) = (isOwn ? kOwn : kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
+                depth(y, x) = float(kMid - x) - 0.5F;
+                evidence(y, x) = isOwn != isStray ? 2 : -2;
+                if (y < kMid) // above, the soft mask holds threads
+                    soft(y, x) = x % 6 < 2 ? 1 : 0;
+                else
+                    soft(y, x) = x < kMid ? 1 : 0;
+            }
+        const EdgeLabels labels = edgeLabels(lab, soft, evidence, cv::abs(depth) <= 10, depth);
+        for (int x = kMid - 9; x < kMid + 9; ++x) {
+            const cv::Point below(x, kSide - 60);
+            QCOMPARE(labels.inside(below) != 0, x < kMid + 4);
+            QVERIFY(labels.anew(below));
+            const cv::Point above(x, 60);
+            QCOMPARE(labels.inside(above) != 0, soft(above) >= 0.5F);
+            QVERIFY(!labels.anew(above));
+        }
     }
 
     /// A part, made with its margin, is the whole's.
@@ -275,6 +343,7 @@ private Q_SLOTS:
         QFETCH(int, scene);
         const Scene all = scene == 0 ? makeScene(1.5) : scene == 1 ? makeThreads() : makeThicket();
         const EdgeBand band{px, isFound, false};
+        const SideTableSource tables = tablesOf(all.lab, depthIn(all.hard), {}, wrongByPx(band));
         const cv::Mat1f whole = softenEdge(all.lab, all.hard, {band, {}, {}, {}});
         const int margin = softEdgeMargin(band);
         const cv::Rect wanted(kMid - 10, kMid - 20, 24, 30);
@@ -283,7 +352,7 @@ private Q_SLOTS:
                                        wanted.width + 2 * margin, wanted.height + 2 * margin) &
                               cv::Rect(0, 0, kSide, kSide);
         const cv::Mat1f own = softenEdge(all.lab(part).clone(), all.hard(part).clone(),
-                                         {band, {}, part.tl(), wanted - part.tl()});
+                                         {band, {}, part.tl(), wanted - part.tl(), tables});
         for (int y = 0; y < wanted.height; ++y)
             for (int x = 0; x < wanted.width; ++x) {
                 const cv::Point p(x + wanted.x, y + wanted.y);
