@@ -98,8 +98,8 @@ public:
             untilPainted(m_paints, [&] {
                 m_driver.session().edit(QStringLiteral("bench"), take, QStringLiteral("bench"));
             });
-            while (toExact && !m_driver.canvas().isSharp())
-                QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 1);
+            if (toExact)
+                msUntil([&] { return m_driver.canvas().isSharp(); });
             times.push_back(msSince(start));
         }
         m_driver.session().endMerge();

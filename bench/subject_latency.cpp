@@ -1,7 +1,5 @@
 #include "window_timing.h"
 
-#include <QTimer>
-
 namespace buttonhole::bench
 {
 
@@ -27,15 +25,6 @@ private:
     Clock::time_point m_last = Clock::now();
     double m_longest = 0;
 };
-
-template <class Done>
-double msUntil(const Done &done)
-{
-    const auto start = Clock::now();
-    while (!done())
-        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 1);
-    return msSince(start);
-}
 
 void printTime(const char *what, double ms, double copy, double most)
 {

@@ -180,8 +180,7 @@ void benchZoomAndPan(test::WindowDriver &driver, double copy)
         const auto start = Clock::now();
         untilPainted(paints, act);
         blanks += driver.canvas().showsPicture() ? 0 : 1;
-        while (!driver.canvas().isSharp())
-            QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 1);
+        bench::msUntil([&] { return driver.canvas().isSharp(); });
         sharp.push_back(msSince(start));
     };
     zoom(driver, 0);
@@ -223,8 +222,7 @@ void benchOpen(const std::string &photo, const std::string &size, bool hasBars)
         driver.settle();
         start = Clock::now();
         driver.window().openPath(QString::fromStdString(photo));
-        while (!driver.canvas().showsPicture())
-            QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 1);
+        bench::msUntil([&] { return driver.canvas().showsPicture(); });
         QCoreApplication::processEvents();
         first.push_back(msSince(start));
         driver.settle();

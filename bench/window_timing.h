@@ -5,6 +5,7 @@
 
 #include <QCoreApplication>
 #include <QEvent>
+#include <QTimer>
 
 #include <chrono>
 
@@ -41,6 +42,20 @@ double untilPainted(PaintCounter &paints, const Act &act)
     do
         QCoreApplication::processEvents();
     while (paints.count == before);
+    return msSince(start);
+}
+
+/// Milliseconds until `done`. The window's thread sleeps meanwhile, as a user's does: to spin would
+/// take a core from the jobs that are waited for.
+template <class Done>
+double msUntil(const Done &done)
+{
+    QTimer ticks;
+    ticks.setTimerType(Qt::PreciseTimer);
+    ticks.start(1);
+    const auto start = Clock::now();
+    while (!done())
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
     return msSince(start);
 }
 

@@ -8,6 +8,7 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QLayout>
 #include <QMenu>
 #include <QPushButton>
 #include <QTemporaryDir>
@@ -60,6 +61,22 @@ private Q_SLOTS:
         QVERIFY(m_driver->open(test::demo("washing-line.jpg")));
     }
     void cleanup() { m_driver.reset(); }
+
+    /// A height that follows from the width is tried many times over in each layout of the window,
+    /// which shapes all of a hint's text each time: a stall.
+    void hintsAskForNoHeightOfTheirOwn()
+    {
+        for (const Qt::Key key : {Qt::Key_2, Qt::Key_8}) {
+            m_driver->key(key);
+            int hints = 0;
+            for (const auto *each : tray().findChildren<QLabel *>()) {
+                hints += each->isVisible() && each->wordWrap() ? 1 : 0;
+                QVERIFY2(!each->hasHeightForWidth(), qPrintable(each->text()));
+            }
+            QCOMPARE(hints, 1);
+            QVERIFY(!tray().layout()->hasHeightForWidth());
+        }
+    }
 
     void slidersAndKeysMoveTheSameTip()
     {
