@@ -82,9 +82,10 @@ void Details::addKeepControls()
     Slider::Range softEdge = Slider::Range::of(0, kMostSoftEdgePx, 0, " px");
     softEdge.decimals = 1;
     softEdge.eases = true;
-    addNumber(tr("Soft edge"),
-              tr("So far to either side of the edge, hair, fuzz and blur are found in the photo"),
-              {softEdge, [](Keep &k) -> float & { return k.softEdgePx; }});
+    addNumber(
+        tr("Soft edge"),
+        tr("So far to either side the edge is found anew in the photo, with hair, fuzz and blur"),
+        {softEdge, [](Keep &k) -> float & { return k.softEdgePx; }});
     m_softEdge = m_numbers.back().slider;
     addNumber(
         tr("Spill"), tr("Edges take the subject's own colour, not what spilt in from behind it"),
