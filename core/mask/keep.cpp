@@ -93,19 +93,18 @@ EdgeBand bandNear(const PhotoLevels &levels, const Keep &keep, int level, const 
 SideTableSource sidesOf(const PhotoLevels &levels, const Keep &keep, int level,
                         const EdgeBand &band, const FoldedSource &folded)
 {
+    // One place for all masks: keeps must not push out each other's, or solved regions.
+    constexpr uint64_t kTables = 0x51DE;
+    const auto tables = std::static_pointer_cast<const SideTables>(
+        levels.memo().find(kTables, [] { return std::make_shared<const SideTables>(); }));
     const float wrongBy = wrongByPx(band);
-    const uint64_t content = joinedContent(joinedContent(foldedContent(keep), uint64_t(level)),
-                                           {0x51DE, keep.specksPx, keep.holesPx, wrongBy});
-    const auto make = [] { return std::make_shared<const SideTables>(); };
-    const auto tables =
-        std::static_pointer_cast<const SideTables>(levels.memo().find(content, make));
-    return [&levels, &keep, level, &folded, wrongBy, tables](const cv::Point &block) {
-        return tables->find(block, [&]() -> SideTable {
-            constexpr int kBlock = SideTable::kBlock;
+    const uint64_t mask = joinedContent(joinedContent(foldedContent(keep), uint64_t(level)),
+                                        {keep.specksPx, keep.holesPx, wrongBy});
+    return [&levels, &keep, level, &folded, wrongBy, tables, mask](const cv::Point &block) {
+        return tables->find(mask, block, [&]() -> SideTable {
             const Rect picture = levels.rectOf(level);
-            const Rect own = intersected({block.x * kBlock, block.y * kBlock,
-                                          (block.x + 1) * kBlock, (block.y + 1) * kBlock},
-                                         picture);
+            const cv::Rect rect = SideTable::rectOf(block);
+            const Rect own = intersected({rect.x, rect.y, rect.br().x, rect.br().y}, picture);
             if (own.isEmpty())
                 return {};
             MaskPart part(widened(own, SideTable::margin(wrongBy), picture));

@@ -92,12 +92,12 @@ cv::Mat1f BandMatting::evidence() const
     constexpr float kDoubt = 0.01F;
     const auto logit = [](float share) { return std::log(share / (1 - share)); };
     cv::Mat1f out(m_lab.size(), 0.0F);
-    if (!m_sides)
+    if (m_insideShare.empty())
         return out;
     for (int y = m_part.y; y < m_part.br().y; ++y)
         for (int x = m_part.x; x < m_part.br().x; ++x)
             if (m_open(y, x)) {
-                const float share = m_sides->insideShare(x - m_part.x, y - m_part.y);
+                const float share = m_insideShare(y - m_part.y, x - m_part.x);
                 out(y, x) = logit(std::clamp(share, kDoubt, 1 - kDoubt)) +
                             logit(SideTable::prior(m_depth(y, x), wrongByPx(m_usual)));
             }
@@ -138,14 +138,13 @@ void BandMatting::findSamples()
 
 void BandMatting::askSides(const SideTableSource &given)
 {
-    const auto own = [this](const cv::Point &block) {
-        constexpr int kBlock = SideTable::kBlock;
-        const cv::Rect part = cv::Rect(block * kBlock - m_origin, cv::Size(kBlock, kBlock)) &
-                              cv::Rect({}, m_lab.size());
-        return std::make_shared<const SideTable>(
-            SideTable::of(m_lab(part), m_depth(part), wrongByPx(m_usual)));
-    };
-    m_sides.emplace(m_lab(m_part), m_part + m_origin, given ? given : SideTableSource(own));
+    const SideColours sides(m_lab(m_part), m_part + m_origin,
+                            given ? given : tablesOf(m_lab, m_depth, m_origin, wrongByPx(m_usual)));
+    m_insideShare = cv::Mat1f(m_part.size(), 0.5F);
+    for (int y = 0; y < m_part.height; ++y)
+        for (int x = 0; x < m_part.width; ++x)
+            if (m_open(y + m_part.y, x + m_part.x))
+                m_insideShare(y, x) = sides.insideShare(x, y);
 }
 
 /// 255 along the middle of what is thinner than the band, which else would have no sample: a
@@ -168,10 +167,10 @@ cv::Mat1b BandMatting::coresOf(int reach) const
 /// What samples say of a pixel, and what its colour alone says.
 BandMatting::Estimate BandMatting::withSides(Estimate own, const cv::Point &at) const
 {
-    constexpr float kRough = 1.5F;
+    constexpr float kRough = 1.5F;  // what samples say of a mask that is wrong is often wrong too
     constexpr float kRight = 0.05F; // of a mask that is right the colours say less than it does
     constexpr float kAsSure = 0.5F;
-    const float share = m_sides->insideShare(at.x - m_part.x, at.y - m_part.y);
+    const float share = m_insideShare(at - m_part.tl());
     const float weight = std::abs(2 * share - 1) * (m_maskIs == MaskIs::Right ? kRight : kRough);
     const float sum = own.sure + weight + 1e-6F;
     return {(own.sure * own.alpha + weight * share + 1e-6F * own.alpha) / sum,
@@ -228,7 +227,7 @@ BandMatting::Estimate BandMatting::estimate(int x, int y) const
             const float apart = length / (length + 25 * kNoise * kNoise);
             best = {a, apart * std::exp(-off.dot(off) / (8 * kNoise * kNoise))};
         }
-    return m_sides ? withSides(best, {x, y}) : best;
+    return m_insideShare.empty() ? best : withSides(best, {x, y});
 }
 
 /// Of the windows.

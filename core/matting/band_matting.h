@@ -2,8 +2,6 @@
 
 #include "matting/soft_edge.h"
 
-#include <optional>
-
 namespace buttonhole
 {
 
@@ -73,11 +71,11 @@ private:
     cv::Rect m_part; ///< where estimates are made: round what is open in what is wanted
     cv::Mat1f m_depth;
     cv::Mat1f m_width;
-    cv::Mat1b m_open;                   ///< 255 in the band
-    cv::Rect m_seen;                    ///< m_part, and as far as rays from there go
-    cv::Mat1f m_toSample;               ///< px to the next sample's place, over m_seen
-    cv::Mat3f m_calm;                   ///< colours of samples, over m_seen
-    std::optional<SideColours> m_sides; ///< over m_part
+    cv::Mat1b m_open;        ///< 255 in the band
+    cv::Rect m_seen;         ///< m_part, and as far as rays from there go
+    cv::Mat1f m_toSample;    ///< px to the next sample's place, over m_seen
+    cv::Mat3f m_calm;        ///< colours of samples, over m_seen
+    cv::Mat1f m_insideShare; ///< what colours near by say, over m_part; empty: not asked
 };
 
 } // namespace buttonhole

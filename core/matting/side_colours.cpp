@@ -54,6 +54,11 @@ cv::Mat1f depthIn(const cv::Mat1f &mask)
     return in - out;
 }
 
+cv::Rect SideTable::rectOf(const cv::Point &block)
+{
+    return {block * kBlock, cv::Size(kBlock, kBlock)};
+}
+
 int SideTable::margin(float wrongByPx)
 {
     return int(std::ceil(nearEdgePx(wrongByPx))) + 2;
@@ -109,10 +114,19 @@ SideTable SideTable::of(const cv::Mat3f &lab, const cv::Mat1f &depth, float wron
     return table;
 }
 
-std::shared_ptr<const SideTable> SideTables::find(const cv::Point &block,
+SideTableSource tablesOf(const cv::Mat3f &lab, const cv::Mat1f &depth, const cv::Point &origin,
+                         float wrongByPx)
+{
+    return [=](const cv::Point &block) {
+        const cv::Rect part = (SideTable::rectOf(block) - origin) & cv::Rect({}, lab.size());
+        return std::make_shared<const SideTable>(SideTable::of(lab(part), depth(part), wrongByPx));
+    };
+}
+
+std::shared_ptr<const SideTable> SideTables::find(uint64_t mask, const cv::Point &block,
                                                   const std::function<SideTable()> &make) const
 {
-    const std::pair key(block.x, block.y);
+    const Key key{mask, block.x, block.y};
     {
         const std::scoped_lock lock(m_mutex);
         if (const auto it = m_tables.find(key); it != m_tables.end())
@@ -120,6 +134,8 @@ std::shared_ptr<const SideTable> SideTables::find(const cv::Point &block,
     }
     auto made = std::make_shared<const SideTable>(make()); // by two at once now and then: the same
     const std::scoped_lock lock(m_mutex);
+    if (m_tables.size() >= kMost)
+        m_tables.clear();
     return m_tables.emplace(key, std::move(made)).first->second;
 }
 

@@ -6,6 +6,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <tuple>
 #include <vector>
 
 namespace buttonhole
@@ -27,6 +28,8 @@ struct SideTable {
     };
     std::vector<Colour> colours; ///< by bin
 
+    /// Where a block is in the photo, px.
+    static cv::Rect rectOf(const cv::Point &block);
     /// How far around a block its depths must be known, px.
     static int margin(float wrongByPx);
     /// How sure the mask alone is that a pixel is inside, 0..1.
@@ -44,16 +47,27 @@ struct SideTable {
 /// come out as the whole does.
 using SideTableSource = std::function<std::shared_ptr<const SideTable>(const cv::Point &block)>;
 
-/// The tables of one mask, each made when it is first asked for. Thread-safe.
+/// The tables of a raster that is all there is of its mask.
+/// @param lab    OKLab
+/// @param depth  px into the mask, of the same size
+/// @param origin of both in the photo
+SideTableSource tablesOf(const cv::Mat3f &lab, const cv::Mat1f &depth, const cv::Point &origin,
+                         float wrongByPx);
+
+/// Tables of all masks of a photo, each made when it is first asked for. Thread-safe.
 class SideTables
 {
 public:
-    std::shared_ptr<const SideTable> find(const cv::Point &block,
+    static constexpr size_t kMost = 4096; ///< of a few kB; then all are forgotten
+
+    /// @param mask content id of the mask, with its level
+    std::shared_ptr<const SideTable> find(uint64_t mask, const cv::Point &block,
                                           const std::function<SideTable()> &make) const;
 
 private:
+    using Key = std::tuple<uint64_t, int, int>;
     mutable std::mutex m_mutex;
-    mutable std::map<std::pair<int, int>, std::shared_ptr<const SideTable>> m_tables;
+    mutable std::map<Key, std::shared_ptr<const SideTable>> m_tables;
 };
 
 /// What colours say of a part of the photo: between the middles of blocks counts are mixed.

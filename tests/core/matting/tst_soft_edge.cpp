@@ -39,18 +39,6 @@ float shareAt(int x, int y, double blur)
 
 constexpr float kWrongBy = 6;
 
-/// The tables of a raster that is at `origin` in its photo.
-SideTableSource tablesOf(const cv::Mat3f &lab, const cv::Mat1f &depth, const cv::Point &origin,
-                         float wrongBy = kWrongBy)
-{
-    return [=](const cv::Point &block) {
-        constexpr int kBlock = SideTable::kBlock;
-        const cv::Rect part =
-            cv::Rect(block * kBlock - origin, cv::Size(kBlock, kBlock)) & cv::Rect({}, lab.size());
-        return std::make_shared<const SideTable>(SideTable::of(lab(part), depth(part), wrongBy));
-    };
-}
-
 struct Scene {
     cv::Mat3f lab = cv::Mat3f(kSide, kSide);
     cv::Mat1f share = cv::Mat1f(kSide, kSide);
@@ -258,7 +246,8 @@ private Q_SLOTS:
                 depth(y, x) = float(kMid - x) - 0.5F; // the thing is left
             }
         lab(20, kMid + 1) = 0.85F * kOwn; // wrong in the mask, and in shade
-        const SideColours sides(lab, {7, 11, kSide, kSide}, tablesOf(lab, depth, {7, 11}));
+        const SideColours sides(lab, {7, 11, kSide, kSide},
+                                tablesOf(lab, depth, {7, 11}, kWrongBy));
         QVERIFY(sides.insideShare(kMid - 3, 20) > 0.95F);
         QVERIFY(sides.insideShare(kMid + 2, 20) < 0.05F);
         QVERIFY(sides.insideShare(kMid + 1, 20) > 0.95F);
@@ -282,13 +271,36 @@ private Q_SLOTS:
                 mask(y, x) = x < edge ? 1 : 0;
             }
         const cv::Mat1f depth = depthIn(mask);
-        const SideColours sides(lab, {{}, mask.size()}, tablesOf(lab, depth, {}));
+        const SideColours sides(lab, {{}, mask.size()}, tablesOf(lab, depth, {}, kWrongBy));
         for (int y = 60; y < kSide - 60; ++y)
             for (int x = kMid - kOff; x < kMid + kOff; ++x) {
                 const float share = sides.insideShare(x, y);
                 QVERIFY2(x < kMid ? share > 0.9F : share < 0.1F,
                          qPrintable(QStringLiteral("%1 at %2, %3").arg(share).arg(x).arg(y)));
             }
+    }
+
+    /// A table is made once for its mask and block, until there are too many.
+    void tablesAreKept()
+    {
+        const SideTables tables;
+        int made = 0;
+        const auto find = [&](uint64_t mask, const cv::Point &block) {
+            return tables.find(mask, block, [&] {
+                ++made;
+                return SideTable{{{made, 1, 0}}};
+            });
+        };
+        for (int again = 0; again < 2; ++again) {
+            QCOMPARE(find(1, {2, 3})->colours[0].bin, 1);
+            QCOMPARE(find(1, {3, 2})->colours[0].bin, 2);
+            QCOMPARE(find(2, {2, 3})->colours[0].bin, 3);
+        }
+        for (int i = 0; i < int(SideTables::kMost); ++i)
+            find(3, {i, 0});
+        const int before = made;
+        find(1, {2, 3});
+        QCOMPARE(made, before + 1);
     }
 
     /// Colours that lie on both sides leave single pixels in doubt: they go with their neighbours,
