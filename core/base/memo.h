@@ -19,6 +19,10 @@ class Memo
 public:
     using Value = std::shared_ptr<const void>;
 
+    /// @param most how many results are kept
+    explicit Memo(size_t most) : m_most(most) {}
+
+    /// What `make` throws goes on to all who asked, and is forgotten.
     Value find(uint64_t content, const std::function<Value()> &make)
     {
         std::promise<Value> promise;
@@ -36,9 +40,18 @@ public:
         }
         if (result.valid())
             return result.get();
-        Value value = make();
-        promise.set_value(value);
-        return value;
+        try {
+            Value value = make();
+            promise.set_value(value);
+            return value;
+        } catch (...) {
+            {
+                const std::scoped_lock lock(m_mutex);
+                std::erase_if(m_entries, [&](const Entry &e) { return e.content == content; });
+            }
+            promise.set_exception(std::current_exception());
+            throw;
+        }
     }
 
     /// Keeps a value that is there already, in place of the one there was.
@@ -63,7 +76,6 @@ public:
     }
 
 private:
-    static constexpr size_t kMost = 10;
     struct Entry {
         uint64_t content = 0;
         std::shared_future<Value> value;
@@ -71,9 +83,10 @@ private:
     void add(Entry entry)
     {
         m_entries.insert(m_entries.begin(), std::move(entry));
-        if (m_entries.size() > kMost)
+        if (m_entries.size() > m_most)
             m_entries.pop_back();
     }
+    const size_t m_most;
     mutable std::mutex m_mutex;
     std::vector<Entry> m_entries; ///< last used first
 };

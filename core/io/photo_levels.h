@@ -37,7 +37,8 @@ public:
     /// The largest level whose long edge is at most `longEdge` px; the smallest there is if none.
     int levelWithin(int longEdge) const;
     size_t bytes() const;
-    /// What was worked out from the whole picture, kept as long as the photo.
+    /// What was worked out from the whole picture, kept as long as the photo. For what there is one
+    /// of; what each step works out, the step keeps (StepShape::ofPhoto).
     Memo &memo() const { return m_memo; }
 
 private:
@@ -45,7 +46,7 @@ private:
     std::shared_ptr<const Photo> m_photo;
     SourceColour m_colour;
     std::vector<PhotoPixels> m_reduced;
-    mutable Memo m_memo;
+    mutable Memo m_memo{10};
     const uint64_t m_content = newContent();
 };
 

@@ -143,7 +143,7 @@ StepShape::Effect BrushStep::coverage(const PhotoLevels &levels, int level, cons
     };
     std::shared_ptr<const BrushPlanes> own;
     if (m_planes.lo.isEmpty())
-        own = std::static_pointer_cast<const BrushPlanes>(levels.memo().find(content(), painted));
+        own = ofPhoto<BrushPlanes>(levels, painted);
     const BrushPlanes &planes = own ? *own : m_planes;
     const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
     uint16_t value = 0;

@@ -99,8 +99,7 @@ std::shared_ptr<const PixelStep::Joined> PixelStep::findJoined(const PhotoLevels
         cv::dilate(inside, to, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
         return joined;
     };
-    return std::static_pointer_cast<const Joined>(
-        levels.memo().find(joinedContent(content(), 0x701D), make));
+    return ofPhoto<Joined>(levels, make);
 }
 
 StepShape::Effect PixelStep::coverage(const PhotoLevels &levels, int level, const Rect &area,

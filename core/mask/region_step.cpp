@@ -96,7 +96,7 @@ StepShape::Effect RegionStep::coverage(const PhotoLevels &levels, int level, con
     };
     std::shared_ptr<const MaskPlane> own;
     if (m_plane.isEmpty())
-        own = std::static_pointer_cast<const MaskPlane>(levels.memo().find(content(), solved));
+        own = ofPhoto<MaskPlane>(levels, solved);
     const MaskPlane &plane = own ? *own : m_plane;
     const Rect whole{area.x0 << level, area.y0 << level, area.x1 << level, area.y1 << level};
     uint16_t value = 0;

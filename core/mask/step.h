@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/content.h"
+#include "base/memo.h"
 #include "base/result.h"
 #include "io/photo_levels.h"
 #include "raster/mask_plane.h"
@@ -92,8 +93,18 @@ public:
     virtual void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const = 0;
     virtual void visitPlanes(const std::function<void(const MaskPlane &)> &) const {}
 
+protected:
+    /// What the shape works out from a photo as a whole, made once and kept as long as the shape.
+    template <class T>
+    std::shared_ptr<const T> ofPhoto(const PhotoLevels &levels,
+                                     const std::function<Memo::Value()> &make) const
+    {
+        return std::static_pointer_cast<const T>(m_ofPhoto.find(levels.content(), make));
+    }
+
 private:
     const uint64_t m_content = newContent();
+    mutable Memo m_ofPhoto{2}; ///< by photo: takes may be carried from one to the next
 };
 
 /// One row per kind of step: all that a new kind registers.

@@ -16,6 +16,7 @@
 #include <vector>
 #else
 #include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 #include <tbb/task_scheduler_observer.h>
 #endif
 
@@ -67,7 +68,9 @@ void parallelFor(int count, const std::function<void(int)> &body)
                 body(i);
         });
 #else
-    tbb::parallel_for(0, count, [&](int i) { body(i); });
+    // Isolated: a thread that waits for a loop's end must not take up a task of a loop farther out,
+    // which may ask for what this very thread is making (see Memo).
+    tbb::this_task_arena::isolate([&] { tbb::parallel_for(0, count, [&](int i) { body(i); }); });
 #endif
 }
 

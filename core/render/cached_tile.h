@@ -39,8 +39,7 @@ CachedTile cachedTile(StageCache &cache, StageCache::Stage stage, uint64_t conte
     if (!out.values && mayMake) {
         auto values = takeTilePixels();
         make(tile, values.get());
-        out.values = std::move(values);
-        cache.put(key, out.values);
+        out.values = cache.put(key, std::move(values), tile.area());
     }
     return out;
 }

@@ -38,7 +38,9 @@ public:
     explicit StageCache(size_t budgetBytes = size_t(128) << 20) : m_budget(budgetBytes) {}
 
     Values find(const Key &key);
-    void put(const Key &key, Values values);
+    /// Keeps a tile of n values. @return what to read from now on: where all are 0 or all 65535, as
+    /// most of a mask is, one tile that all such share, which takes no room.
+    Values put(const Key &key, Values values, size_t n);
     void setBudget(size_t bytes);
     void clear();
     size_t bytes() const;
@@ -50,12 +52,13 @@ private:
     struct Entry {
         Key key;
         Values values;
+        size_t bytes = 0;
     };
     void trim();
-    static constexpr size_t kEntryBytes = sizeof(uint16_t) * kTileSize * kTileSize;
 
     mutable std::mutex m_mutex; ///< guards all below
     size_t m_budget;
+    size_t m_bytes = 0;
     std::list<Entry> m_entries; ///< most recently used first
     std::unordered_map<Key, std::list<Entry>::iterator, Hash> m_index;
 };

@@ -27,7 +27,7 @@ class TstMemo : public QObject
 private Q_SLOTS:
     void makesOnceAndFindsAgain()
     {
-        Memo memo;
+        Memo memo(10);
         int made = 0;
         const auto make = [&] { return number(++made); };
         QCOMPARE(valueOf(memo.peek(7)), -1);
@@ -39,7 +39,7 @@ private Q_SLOTS:
 
     void putReplaces()
     {
-        Memo memo;
+        Memo memo(10);
         memo.put(3, number(30));
         memo.put(3, number(31));
         QCOMPARE(valueOf(memo.peek(3)), 31);
@@ -48,7 +48,7 @@ private Q_SLOTS:
 
     void theLongestUnusedGo()
     {
-        Memo memo;
+        Memo memo(10);
         for (int i = 0; i < 40; ++i) {
             memo.put(uint64_t(i), number(i));
             (void)memo.find(0, [] { return number(0); }); // in use all the time
@@ -61,7 +61,7 @@ private Q_SLOTS:
     /// Who asks for what is being made waits for it instead of making it too.
     void twoThreadsShareTheWork()
     {
-        Memo memo;
+        Memo memo(10);
         std::atomic<int> made = 0;
         const auto ask = [&] {
             return valueOf(memo.find(1, [&] {
@@ -76,6 +76,15 @@ private Q_SLOTS:
         QCOMPARE(own, 1);
         QCOMPARE(other, 1);
         QCOMPARE(made.load(), 1);
+    }
+
+    /// One failure must not stay as the answer.
+    void whatFailsIsTriedAgain()
+    {
+        Memo memo(10);
+        const auto fail = []() -> Memo::Value { throw std::bad_alloc(); };
+        QVERIFY_EXCEPTION_THROWN((void)memo.find(5, fail), std::bad_alloc);
+        QCOMPARE(valueOf(memo.find(5, [] { return number(50); })), 50);
     }
 };
 

@@ -1,12 +1,16 @@
 #include "mask/step.h"
 
 #include "mask/brush_step.h"
+#include "mask/keep.h"
 #include "mask/picture_step.h"
 #include "mask/unknown_step.h"
+#include "raster/parallel_tiles.h"
 #include "registry.h"
 #include "samples.h"
 
+#include <atomic>
 #include <nlohmann/json.hpp>
+#include <thread>
 
 using namespace buttonhole;
 using nlohmann::json;
@@ -26,6 +30,33 @@ struct EmptyReader final : MaskReader {
     {
         return Error{ErrorKind::NotFound, "masks/1.png", {}};
     }
+};
+
+/// Works out something from the photo as a whole; counts how often.
+class WholePhotoStep final : public StepShape
+{
+public:
+    std::string kind() const override { return "whole"; }
+    std::string title() const override { return "Whole"; }
+    std::string summary() const override { return {}; }
+    void toJson(json &, MaskWriter *, const std::string &) const override {}
+    Effect coverage(const PhotoLevels &levels, int, const Rect &area, uint16_t *lo,
+                    uint16_t *) const override
+    {
+        const auto make = [&]() -> Memo::Value {
+            ++made;
+            const auto value = std::make_shared<std::atomic<int>>(0);
+            parallelFor(64, [&](int i) {
+                std::this_thread::sleep_for(std::chrono::microseconds(100));
+                *value += i;
+            });
+            return value;
+        };
+        const auto value = ofPhoto<std::atomic<int>>(levels, make);
+        std::fill_n(lo, area.area(), uint16_t(*value));
+        return Effect::Raises;
+    }
+    mutable std::atomic<int> made = 0;
 };
 
 Tip hardTip(float size, float opacity = 1)
@@ -205,6 +236,31 @@ private Q_SLOTS:
         QCOMPARE(at(140), uint16_t(65535));
         take.keeps[0].strength = 0.5F;
         QCOMPARE(at(140), uint16_t(32768));
+    }
+
+    /// However many steps: each works out its part once, even asked for by many tiles at a time,
+    /// and a thread that waits never takes up a tile that asks for what it is making itself.
+    void wholePhotosAreLookedAtOnce()
+    {
+        Keep keep;
+        std::vector<std::shared_ptr<const WholePhotoStep>> shapes;
+        for (int i = 0; i < 24; ++i) {
+            shapes.push_back(std::make_shared<const WholePhotoStep>());
+            keep.steps.push_back({uint64_t(i) + 1, Sign::Add, true, shapes.back()});
+        }
+        const Rect area{0, 0, 8 * kTileSize, 4 * kTileSize};
+        const auto levels = test::levelsOf(area.x1, area.y1, [](int, int) {
+            return std::array{90, 90, 90};
+        });
+        std::atomic<int> right = 0;
+        parallelTiles(area, [&](const Rect &tile) {
+            std::vector<uint16_t> mask(tile.area());
+            keepMask(*levels, keep, 0, tile, mask.data());
+            right += mask[0] == 64 * 63 / 2 ? 1 : 0;
+        });
+        QCOMPARE(right.load(), 32);
+        for (const auto &shape : shapes)
+            QCOMPARE(shape->made.load(), 1);
     }
 
     void reducedMasksFollowTheFullOnes()

@@ -10,10 +10,12 @@ class TstStageCache : public QObject
 {
     Q_OBJECT
 
+    static constexpr size_t kCount = size_t(kTileSize) * kTileSize;
+
     static StageCache::Values tile(uint16_t value)
     {
         auto values = takeTilePixels();
-        values[0] = value;
+        std::fill_n(values.get(), kCount, value);
         return values;
     }
     static std::vector<uint8_t> render(const PhotoLevels &levels, const Take &take,
@@ -47,10 +49,10 @@ private Q_SLOTS:
         const StageCache::Key a{StageCache::Stage::Grey, 1, 0, 0, 0};
         const StageCache::Key b{StageCache::Stage::Grey, 1, 0, 1, 0};
         const StageCache::Key c{StageCache::Stage::KeepMask, 1, 0, 0, 0};
-        cache.put(a, tile(1));
-        cache.put(b, tile(2));
+        (void)cache.put(a, tile(1), kCount);
+        (void)cache.put(b, tile(2), kCount);
         QVERIFY(cache.find(a)); // now b is the older
-        cache.put(c, tile(3));
+        (void)cache.put(c, tile(3), kCount);
         QVERIFY(cache.find(a) && cache.find(c) && !cache.find(b));
         QCOMPARE(cache.find(c)[0], uint16_t(3));
         QCOMPARE(cache.bytes(), size_t(262'144));
@@ -59,6 +61,22 @@ private Q_SLOTS:
         cache.clear();
         QCOMPARE(cache.bytes(), size_t(0));
         QVERIFY(!cache.find(c));
+    }
+
+    void flatTilesTakeHardlyAnyRoom()
+    {
+        StageCache cache(300'000);
+        for (int i = 0; i < 400; ++i) {
+            const StageCache::Key key{StageCache::Stage::KeepMask, 1, 0, i, 0};
+            const auto kept = cache.put(key, tile(i % 2 ? 65535 : 0), kCount);
+            QCOMPARE(kept[0], uint16_t(i % 2 ? 65535 : 0));
+        }
+        for (int i = 0; i < 400; ++i) {
+            const auto found = cache.find({StageCache::Stage::KeepMask, 1, 0, i, 0});
+            QVERIFY(found);
+            QCOMPARE(found[kCount - 1], uint16_t(i % 2 ? 65535 : 0));
+        }
+        QVERIFY(cache.bytes() < 131'072);
     }
 
     void pixelsAreTheSameWithAndWithout()
@@ -94,7 +112,7 @@ private Q_SLOTS:
         take.keeps[0].invert = true;
         (void)render(*levels, take, all, 0, &cache);
         QCOMPARE(cache.bytes(), bytes); // by now the same mask as the second keep's
-        take.keeps[0].steps[0].sign = Sign::Subtract;
+        take.keeps[0].steps[0].shape = softTake().keeps[0].steps[0].shape; // painted anew
         (void)render(*levels, take, all, 0, &cache);
         QCOMPARE(cache.bytes(), bytes + 6 * TileBlock::kBytes); // 3 x 2 tiles
     }
