@@ -28,7 +28,7 @@ constexpr int kStrokes = 3;
 struct Subject {
     const char *photo;
     const char *matte;
-    std::vector<RegionMark> marks; ///< at most two, after a loose box
+    std::vector<RegionMark> marks; ///< at most three, after a loose box
 };
 
 RegionMark stroke(std::vector<PhotoPoint> points, bool isLeave = false)
@@ -51,7 +51,12 @@ std::vector<Subject> subjects()
         {"loom",
          "shuttle",
          {stroke({{358, 764}, {420, 757}, {800, 790}, {1190, 787}, {1212, 789}}),
-          stroke({{560, 842}, {663, 847}, {800, 849}, {961, 849}, {1050, 844}}, true)}},
+          stroke({{337, 756},  {347, 746},  {392, 734},  {491, 723},  {618, 719},  {810, 719},
+                  {937, 727},  {1065, 740}, {1180, 757}, {1224, 775}, {1234, 785}, {1224, 795},
+                  {1180, 809}, {1065, 835}, {937, 843},  {810, 845},  {682, 841},  {555, 832},
+                  {459, 809},  {392, 782},  {347, 766},  {337, 756}},
+                 true),
+          stroke({{351, 763}, {370, 758}, {385, 756}})}},
         {"mill-pond", "boat", {}},
     };
 }

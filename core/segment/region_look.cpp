@@ -155,6 +155,15 @@ cv::Mat1b coreOf(const cv::Mat1b &found, const cv::Mat1b &mark)
     return core;
 }
 
+/// Of each pixel from the nearest that is set, px of the frame.
+cv::Mat1f distanceTo(const cv::Mat1b &mark)
+{
+    cv::Mat1f out(mark.size(), kNever);
+    if (cv::countNonZero(mark) > 0)
+        cv::distanceTransform(~mark, out, cv::DIST_L2, cv::DIST_MASK_5);
+    return out;
+}
+
 /// 255 where a mark that takes away would reach the core of the region, and lies farther off than
 /// that: what is all alike is told apart by nearness alone.
 cv::Mat1b nearerCore(const RegionLook &look, const cv::Mat1b &reached)
@@ -162,11 +171,20 @@ cv::Mat1b nearerCore(const RegionLook &look, const cv::Mat1b &reached)
     const cv::Mat1b core = coreOf(look.found, look.last);
     if (cv::countNonZero(core & reached) == 0)
         return cv::Mat1b::zeros(core.size());
-    cv::Mat1f toCore;
-    cv::Mat1f toMark;
-    cv::distanceTransform(~core, toCore, cv::DIST_L2, cv::DIST_MASK_5);
-    cv::distanceTransform(~look.last, toMark, cv::DIST_L2, cv::DIST_MASK_5);
-    return toCore < toMark;
+    return distanceTo(core) < distanceTo(look.last);
+}
+
+/// A leave stroke says all along that the edge is not there: it opens what was found close by, but
+/// for what is nearer to a keep mark. One that runs beside what was found, not across it, opens no
+/// more than that.
+void openBeside(RegionLook &look)
+{
+    constexpr float kClose = 4;      // px of the frame
+    constexpr double kMostOn = 0.15; // of the stroke
+    if (cv::countNonZero(look.last & look.found) < kMostOn * cv::countNonZero(look.last))
+        look.closed = 255;
+    const cv::Mat1f toMark = distanceTo(look.last);
+    look.closed.setTo(0, look.found & (toMark < kClose) & (toMark <= distanceTo(look.keep)));
 }
 
 /// 255 where a keep mark's piece cannot lie: it stands about in the middle of what is missing, so
@@ -318,6 +336,8 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
             look.around = roundOpen(look);
         } else {
             look.closed |= nearerCore(look, ~look.closed);
+            if (!look.lastIsClick)
+                openBeside(look);
         }
         if (look.grewBy == GrewBy::Likeness) {
             const cv::Mat1f &unlike = cost;

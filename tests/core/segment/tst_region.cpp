@@ -1,4 +1,5 @@
 #include "mask/region_step.h"
+#include "segment/region_look.h"
 #include "segment/region_solver.h"
 
 #include "registry.h"
@@ -229,6 +230,34 @@ private Q_SLOTS:
         QVERIFY2(likeDisc(plane) > 0.9, qPrintable(QString::number(likeDisc(plane))));
         QCOMPARE(plane.at(250, 300), uint16_t(65535));
         QCOMPARE(plane.at(382, 300), uint16_t(0)); // under the stroke
+    }
+
+    /// A stroke beside a thing says where its edge is not: it has nothing to take.
+    void aLeaveStrokeFarFromTheEdgeChangesNothing()
+    {
+        RegionAsk ask{{mark(250, 300)}, {}, 0};
+        const auto before = test::pixelsOf(solve(*m_levels, ask));
+        RegionMark beside{{}, 3, true};
+        for (int i = 0; i <= 20; ++i)
+            beside.points.push_back({float(250.5 + 170 * std::cos(1 + i * 0.1)),
+                                     float(300.5 + 170 * std::sin(1 + i * 0.1))});
+        ask.marks.push_back(beside);
+        QVERIFY(test::pixelsOf(solve(*m_levels, ask)) == before);
+    }
+
+    /// A stroke along what was found opens what is close by, and nothing nearer to a keep mark.
+    void aLeaveStrokeOpensWhatIsCloseBy()
+    {
+        RegionMark along{{{400, 100}, {400, 500}}, 1, true};
+        const RegionAsk ask{{mark(200, 300), mark(393, 300), along}, {}, 0};
+        RegionLook look = lookAt(*m_levels, ask, m_levels->photo().rect(), kWidth); // 1 px is 1 px
+        look.found = cv::Mat1b::zeros(look.keep.size());
+        look.found(cv::Rect(100, 150, 299, 300)) = 255; // up to the stroke
+        measureNearness(look, 0, true);
+        QCOMPARE(int(look.closed(200, 397)), 0);
+        QCOMPARE(int(look.closed(200, 390)), 255);
+        QCOMPARE(int(look.closed(300, 397)), 255); // a keep mark's edge is as near
+        QCOMPARE(int(look.closed(100, 397)), 255); // nothing was found there
     }
 
     void growingStopsShortOfMarksThatSayOtherwise()
