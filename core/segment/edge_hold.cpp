@@ -74,7 +74,7 @@ cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
 {
     constexpr float kTie = 2;
     constexpr float kMostNear = 2;
-    constexpr float kLeastColour = -2.5F;
+    constexpr float kLeastColour = -3;
     constexpr float kAbout = 1.6F; // of the limit: nearness says neither there
     const cv::Mat1b open = grown.cost > 0;
     cv::Mat1b labels = ~open;

@@ -15,12 +15,16 @@ void HeldColours::fade()
 
 float HeldColours::logit(int bin) const
 {
-    constexpr float kUnseen = 4e-4F; // what is rare says little
+    constexpr float kRare = 0.032F; // the less of the looks, the less being passed by says
+    constexpr float kUnseen = 2e-5F;
     constexpr float kSurely = 0.98F;
     const auto share = [&](const ColourBins &of) {
-        return (of.sum() > 0 ? of.at(bin) / of.sum() : 0) + kUnseen;
+        return of.sum() > 0 ? of.at(bin) / of.sum() : 0;
     };
-    const float belongs = std::clamp(share(m_passed) / share(m_seen), 1 - kSurely, kSurely);
+    const float seen = share(m_seen);
+    const float expected = seen * seen / (seen + kRare);
+    const float belongs =
+        std::clamp((share(m_passed) + kUnseen) / (expected + kUnseen), 1 - kSurely, kSurely);
     return std::log(belongs / (1 - belongs));
 }
 
