@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QStandardPaths>
 #include <QTimer>
 
 namespace
@@ -41,8 +42,12 @@ int main(int argc, char **argv)
     parser.addOption(screenshot);
     parser.process(application);
 
-    buttonhole::app::MainWindow window(buttonhole::app::Settings::defaultFile());
+    buttonhole::app::MainWindow window(
+        buttonhole::app::Settings::defaultFile(),
+        QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
+            QStringLiteral("/unsaved"));
     window.show();
+    window.offerLeftWork();
     window.openJob(parser.positionalArguments());
     if (parser.isSet(screenshot))
         grabWhenSettled(window, parser.value(screenshot));

@@ -158,6 +158,11 @@ void Session::setPacksPhoto(bool packs)
     if (m_packsPhoto == packs)
         return;
     m_packsPhoto = packs;
+    markUnsaved();
+}
+
+void Session::markUnsaved()
+{
     m_history.markUnsaved();
     Q_EMIT fileChanged();
 }

@@ -65,6 +65,8 @@ public:
     bool isUnsaved() const { return hasPhoto() && !m_history.isSaved(); }
     bool packsPhoto() const { return m_packsPhoto; }
     void setPacksPhoto(bool packs);
+    /// No file holds the work, though nothing was changed here.
+    void markUnsaved();
     /// All that a save job needs; the preview is the job's to make.
     struct Snapshot {
         Container container;

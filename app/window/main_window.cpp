@@ -32,8 +32,9 @@ static void registerResources()
 namespace buttonhole::app
 {
 
-MainWindow::MainWindow(const QString &settingsFile)
+MainWindow::MainWindow(const QString &settingsFile, const QString &unsavedFolder)
     : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)),
+      m_safeCopy(m_session, m_jobs, unsavedFolder, [this] { return windowJson(); }),
       m_toolbox(m_session, m_jobs), m_grey(m_session), m_actions(this)
 {
     registerResources();
@@ -232,6 +233,10 @@ void MainWindow::connectViews()
         refreshSwatches();
     });
     connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
+    connect(&m_safeCopy, &SafeCopy::failed, this, [this](const Error &error) {
+        m_status->say(tr("If Buttonhole crashed now, unsaved work would be lost. %1")
+                          .arg(QString::fromStdString(sentence(error))));
+    });
     connect(&m_session, &Session::lineChanged, this, &MainWindow::refreshLine);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
     connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {

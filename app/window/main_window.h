@@ -1,6 +1,7 @@
 #pragma once
 
 #include "canvas/canvas.h"
+#include "commands/safe_copy.h"
 #include "commands/session.h"
 #include "jobs/jobs.h"
 #include "settings/settings.h"
@@ -31,7 +32,8 @@ class MainWindow : public QMainWindow
 {
     Q_OBJECT
 public:
-    explicit MainWindow(const QString &settingsFile);
+    /// @param unsavedFolder for copies of work that is not saved, see SafeCopy
+    MainWindow(const QString &settingsFile, const QString &unsavedFolder);
     ~MainWindow() override;
 
     Session &session() { return m_session; }
@@ -44,11 +46,14 @@ public:
     CheckColumn &checkColumn() { return *m_check; }
     StatusRow &status() { return *m_status; }
     Settings &settings() { return m_settings; }
+    SafeCopy &safeCopy() { return m_safeCopy; }
 
     /// Opens the first of these photos or .buttonhole files; the rest are the job's next ones.
     void openJob(const QStringList &paths);
     /// Asks about unsaved work first.
     void openPath(const QString &path);
+    /// Offers work that another window left when it did not close as it should.
+    void offerLeftWork();
     void saveTo(const QString &path);
     void exportTo(const QString &path, const ExportSettings &settings);
 
@@ -98,6 +103,10 @@ private:
     void startGlance(const QString &path);
     struct Loaded;
     void receive(const QString &path, Result<Loaded> loaded);
+    void showLoaded(const QString &path, Loaded loaded);
+    QString nameOf(const QString &path) const;
+    void askAboutLeft(const LeftWork &left);
+    void takeUp(const LeftWork &left);
     void askForMissingPhoto(const QString &path, const Error &error);
     void showNextOfJob(int delta);
 
@@ -128,6 +137,7 @@ private:
     Settings m_settings;
     Jobs m_jobs;
     Session m_session;
+    SafeCopy m_safeCopy;
     Toolbox m_toolbox;
     GreyDrag m_grey;
     Actions m_actions;
@@ -147,6 +157,7 @@ private:
 
     QStringList m_job; ///< what openJob() was given
     QString m_opening;
+    std::optional<LeftWork> m_takingUp;
     std::stop_source m_loading;
     std::stop_source m_glancing;
     bool m_saving = false;

@@ -39,6 +39,12 @@ QString MainWindow::photoPatterns()
                           "*.cr2 *.cr3 *.nef *.arw *.raf *.orf *.rw2 *.pef *.srw");
 }
 
+/// What its user calls a file: copies of unsaved work have names of their own.
+QString MainWindow::nameOf(const QString &path) const
+{
+    return m_takingUp ? m_takingUp->name() : QFileInfo(path).fileName();
+}
+
 void MainWindow::openJob(const QStringList &paths)
 {
     m_job = paths;
@@ -54,12 +60,16 @@ void MainWindow::openPath(const QString &path)
 void MainWindow::load(const QString &path, const QString &photoPath)
 {
     m_loading.request_stop(); // only the last one asked for is wanted
+    if (m_takingUp && m_takingUp->copy != path) {
+        m_takingUp.reset();
+        m_safeCopy.leave();
+    }
     m_opening = path;
     refreshHint();
     if (!isContainerPath(path.toStdString()))
         startGlance(path);
     m_loading = m_jobs.start(
-        tr("Opening %1…").arg(QFileInfo(path).fileName()),
+        tr("Opening %1…").arg(nameOf(path)),
         [file = path.toStdString(), photo = photoPath.toStdString(),
          unpack = unpackFolder()](const Run &run) -> Result<Loaded> {
             Loaded out;
@@ -128,6 +138,10 @@ void MainWindow::receive(const QString &path, Result<Loaded> loaded)
     if (!loaded) {
         m_canvas->setGlance({}, {});
         refreshHint();
+        if (m_takingUp && loaded.error().kind != ErrorKind::PhotoMissing) {
+            m_takingUp.reset();
+            m_safeCopy.leave();
+        }
         if (loaded.error().kind == ErrorKind::PhotoMissing)
             askForMissingPhoto(path, loaded.error());
         else if (loaded.error().kind != ErrorKind::Cancelled)
@@ -135,28 +149,79 @@ void MainWindow::receive(const QString &path, Result<Loaded> loaded)
         Q_EMIT opened(false);
         return;
     }
-    const bool isContainer = loaded->container.has_value();
-    const std::vector<std::string> notes = loaded->notes;
-    m_session.open(loaded->levels, loaded->tintHueDeg, std::move(loaded->container),
-                   isContainer ? path : QString());
+    showLoaded(path, std::move(*loaded));
+    Q_EMIT opened(true);
+}
+
+void MainWindow::showLoaded(const QString &path, Loaded loaded)
+{
+    const auto left = std::exchange(m_takingUp, std::nullopt);
+    const bool isLeft = left.has_value();
+    const bool isContainer = loaded.container.has_value();
+    const QString file = isLeft ? left->savedAs : isContainer ? path : QString();
+    m_session.open(loaded.levels, loaded.tintHueDeg, std::move(loaded.container), file);
     m_canvas->setLook({});
     if (isContainer)
         restoreWindow(m_session.windowJson());
-    const QString absolute = QFileInfo(path).absoluteFilePath();
+    if (isLeft) {
+        m_safeCopy.adopt();
+        m_session.markUnsaved();
+    }
+    const QString absolute = QFileInfo(!isLeft          ? path
+                                       : file.isEmpty() ? m_session.photoPath()
+                                                        : file)
+                                 .absoluteFilePath();
     m_settings.noteRecent(absolute);
     m_settings.lastFolder = QFileInfo(absolute).absolutePath();
     refreshRecent();
     m_canvas->setFocus();
-    if (!notes.empty())
-        m_status->say(QString::fromStdString(notes.front()));
-    Q_EMIT opened(true);
+    if (!loaded.notes.empty())
+        m_status->say(QString::fromStdString(loaded.notes.front()));
+}
+
+void MainWindow::offerLeftWork()
+{
+    m_safeCopy.lookForLeft([this](const LeftWork &left) { askAboutLeft(left); });
+}
+
+void MainWindow::askAboutLeft(const LeftWork &left)
+{
+    auto *box = new QMessageBox(this);
+    box->setObjectName(QStringLiteral("left"));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(tr("Buttonhole did not close as it should. The work on %1 is still there, as it "
+                    "was on %2.")
+                     .arg(left.name(), locale().toString(left.when, QLocale::ShortFormat)));
+    QPushButton *takes = box->addButton(tr("Take it up"), QMessageBox::AcceptRole);
+    QPushButton *throws = box->addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+    QPushButton *leaves = box->addButton(tr("Not now"), QMessageBox::RejectRole);
+    takes->setObjectName(QStringLiteral("take"));
+    throws->setObjectName(QStringLiteral("throw"));
+    leaves->setObjectName(QStringLiteral("leave"));
+    box->setDefaultButton(takes);
+    box->setEscapeButton(leaves);
+    connect(takes, &QPushButton::clicked, this, [this, left] { takeUp(left); });
+    connect(leaves, &QPushButton::clicked, this, [this] { m_safeCopy.leave(); });
+    connect(throws, &QPushButton::clicked, this, [this] {
+        m_safeCopy.throwAway();
+        offerLeftWork(); // there may be more
+    });
+    box->open();
+}
+
+void MainWindow::takeUp(const LeftWork &left)
+{
+    afterUnsaved([this, left] {
+        m_takingUp = left;
+        load(left.copy, {});
+    });
 }
 
 void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
 {
     auto *box = new QMessageBox(this);
     box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setText(tr("The photo of %1 is not at its place.").arg(QFileInfo(path).fileName()));
+    box->setText(tr("The photo of %1 is not at its place.").arg(nameOf(path)));
     box->setInformativeText(QString::fromStdString(sentence(error)));
     QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
     box->addButton(tr("Not now"), QMessageBox::RejectRole);

@@ -11,7 +11,8 @@ constexpr int kWaitMs = 120000;
 }
 
 WindowDriver::WindowDriver(const QString &folder, QSize size)
-    : m_window(std::make_unique<app::MainWindow>(folder + QStringLiteral("/settings.ini")))
+    : m_window(std::make_unique<app::MainWindow>(folder + QStringLiteral("/settings.ini"),
+                                                 folder + QStringLiteral("/unsaved")))
 {
     m_window->resize(size);
     m_window->show();

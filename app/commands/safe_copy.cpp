@@ -1,0 +1,181 @@
+#include "commands/safe_copy.h"
+
+#include <QDir>
+#include <QUuid>
+
+#include <nlohmann/json.hpp>
+
+namespace buttonhole::app
+{
+
+/// A copy's file and the lock that says that a window works on it. Both go with the last that holds
+/// this, which may be the job that is writing it.
+struct SafeCopy::Copy {
+    explicit Copy(const QString &path) : file(path), lock(path + QStringLiteral(".lock"))
+    {
+        lock.setStaleLockTime(0); // only a process that is gone leaves one behind
+        isLocked = lock.tryLock(0);
+    }
+    ~Copy()
+    {
+        if (isLocked && !stays)
+            QFile::remove(file);
+    }
+    const QString file;
+    QLockFile lock;
+    bool isLocked = false;
+    bool stays = false; ///< it is not this window's to remove
+};
+
+struct SafeCopy::Left {
+    std::shared_ptr<Copy> copy; ///< null: there is none
+    LeftWork work;
+};
+
+namespace
+{
+
+constexpr const char *kSavedAs = "savedAs";
+constexpr const char *kPhoto = "photo";
+
+/// The window's state, with what a copy must know besides.
+std::string windowJsonOf(const std::string &window, const Session &session)
+{
+    nlohmann::json out = nlohmann::json::parse(window, nullptr, false);
+    if (!out.is_object())
+        out = nlohmann::json::object();
+    out[kSavedAs] = session.containerPath().toStdString();
+    out[kPhoto] = session.photoPath().toStdString();
+    return out.dump();
+}
+
+/// Null where it cannot be read: then it stays where it is.
+std::optional<LeftWork> readLeft(const QFileInfo &file, const Run &run)
+{
+    const auto container = loadContainer(file.filePath().toStdString(), run);
+    if (!container)
+        return std::nullopt;
+    const auto window = nlohmann::json::parse(container->windowJson, nullptr, false);
+    const auto text = [&](const char *key) {
+        const bool has = window.is_object() && window.contains(key) && window[key].is_string();
+        return has ? QString::fromStdString(window[key].get<std::string>()) : QString();
+    };
+    return LeftWork{file.filePath(), text(kPhoto), text(kSavedAs), file.lastModified()};
+}
+
+} // namespace
+
+SafeCopy::SafeCopy(Session &session, Jobs &jobs, const QString &folder,
+                   std::function<std::string()> window)
+    : m_session(session), m_jobs(jobs), m_folder(folder), m_window(std::move(window))
+{
+    m_timer.setSingleShot(true);
+    m_timer.setInterval(kDelayMs);
+    connect(&m_timer, &QTimer::timeout, this, &SafeCopy::copyNow);
+    connect(&session, &Session::fileChanged, this, &SafeCopy::check);
+}
+
+/// The work was changed, saved or thrown away.
+void SafeCopy::check()
+{
+    if (!m_session.isUnsaved()) {
+        m_timer.stop();
+        m_own.reset();
+        m_masks = {};
+        m_copied = 0;
+    } else if (!m_running && !m_timer.isActive() && m_session.history().stateId() != m_copied) {
+        m_timer.start();
+    }
+}
+
+void SafeCopy::copyNow()
+{
+    if (!m_session.isUnsaved() || m_running)
+        return;
+    if (!m_own) {
+        constexpr auto kOwnOnly = QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner;
+        if (QDir().mkpath(m_folder))
+            QFile::setPermissions(m_folder, kOwnOnly);
+        const QString name = QUuid::createUuid().toString(QUuid::WithoutBraces);
+        m_own =
+            std::make_shared<Copy>(QDir(m_folder).filePath(name + QStringLiteral(".buttonhole")));
+    }
+    m_running = true;
+    auto snapshot = m_session.snapshotForSaving();
+    snapshot.container.windowJson = windowJsonOf(m_window(), m_session);
+    if (!m_masks.entries.empty())
+        snapshot.container.savedMasks = m_masks;
+    m_jobs.start(
+        {},
+        [snapshot = std::move(snapshot), copy = m_own, photo = m_session.photoPath().toStdString()](
+            const Run &run) mutable -> Result<Session::Snapshot> {
+            if (const auto written =
+                    saveContainer(snapshot.container, copy->file.toStdString(), photo, {}, run);
+                !written)
+                return written.error();
+            return std::move(snapshot);
+        },
+        [this](Result<Session::Snapshot> written) { finish(std::move(written)); });
+}
+
+void SafeCopy::finish(Result<Session::Snapshot> written)
+{
+    m_running = false;
+    if (!written) {
+        if (written.error().kind != ErrorKind::Cancelled && !std::exchange(m_hasFailed, true))
+            Q_EMIT failed(written.error());
+        if (m_own && !m_own->isLocked)
+            m_own.reset();         // otherwise the copy before is still good
+        if (m_session.isUnsaved()) // room may have been made by then
+            m_timer.start();
+        return;
+    }
+    m_hasFailed = false;
+    m_masks = std::move(written->container.savedMasks);
+    m_copied = written->stateId;
+    check(); // meanwhile it may have been saved, or gone on
+    Q_EMIT copied();
+}
+
+void SafeCopy::lookForLeft(std::function<void(const LeftWork &)> then)
+{
+    m_jobs.start(
+        {},
+        [folder = m_folder, own = m_own ? m_own->file : QString()](const Run &run) -> Left {
+            const auto files = QDir(folder).entryInfoList({QStringLiteral("*.buttonhole")},
+                                                          QDir::Files, QDir::Time);
+            for (const QFileInfo &file : files) {
+                if (file.filePath() == own)
+                    continue;
+                auto copy = std::make_shared<Copy>(file.filePath());
+                copy->stays = true;
+                if (!copy->isLocked)
+                    continue;
+                if (auto work = readLeft(file, run))
+                    return {std::move(copy), std::move(*work)};
+            }
+            return {};
+        },
+        [this, then = std::move(then)](const Left &found) {
+            if (!found.copy)
+                return;
+            m_left = found.copy;
+            then(found.work);
+        });
+}
+
+void SafeCopy::adopt()
+{
+    m_own = std::exchange(m_left, nullptr);
+    if (m_own)
+        m_own->stays = false;
+}
+
+void SafeCopy::throwAway()
+{
+    if (m_left)
+        m_left->stays = false;
+    m_left.reset();
+}
+
+} // namespace buttonhole::app

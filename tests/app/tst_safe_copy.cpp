@@ -1,0 +1,180 @@
+#include "window/main_window.h"
+#include "window/status_row.h"
+
+#include "registry.h"
+#include "window_driver.h"
+
+#include <QDir>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QTemporaryDir>
+
+using namespace buttonhole;
+using namespace buttonhole::test;
+
+/// Work that was not saved when its window went without being closed.
+class TstSafeCopy : public QObject
+{
+    Q_OBJECT
+    std::unique_ptr<QTemporaryDir> m_folder;
+    uint16_t m_painted = 0; ///< by crash(), in the middle of the spool
+
+    QString at(const char *name) const { return m_folder->filePath(QLatin1String(name)); }
+    static QStringList copies(const QString &folder)
+    {
+        return QDir(folder + QStringLiteral("/unsaved"))
+            .entryList({QStringLiteral("*.buttonhole")}, QDir::Files);
+    }
+    static bool copied(WindowDriver &driver)
+    {
+        QSignalSpy spy(&driver.window().safeCopy(), &app::SafeCopy::copied);
+        return spy.wait(20000);
+    }
+    static void paintSpool(WindowDriver &driver)
+    {
+        driver.window().brush().setTip({150, 0.4F, 1, 0.9F, PressureSteers::Size});
+        driver.paint({{1325, 780}, {1325, 880}});
+    }
+    static uint16_t maskAt(WindowDriver &driver, int x, int y)
+    {
+        return maskOf(driver.session().take()->keeps[0], {x, y, x + 1, y + 1})[0];
+    }
+    /// What a crash would leave of a window in which the spool was painted: in `folder`.
+    void crash(const QString &folder, const QString &savedAs = {})
+    {
+        WindowDriver driver(at("crashed"));
+        driver.window().safeCopy().setDelay(50);
+        QVERIFY(driver.open(demo("spools.jpg")));
+        if (!savedAs.isEmpty())
+            QVERIFY(driver.save(savedAs));
+        paintSpool(driver);
+        QVERIFY(copied(driver));
+        m_painted = maskAt(driver, 1325, 830);
+        QVERIFY(m_painted > 30000);
+        QVERIFY(QDir().mkpath(folder + QStringLiteral("/unsaved")));
+        for (const QString &name : copies(at("crashed")))
+            QVERIFY(QFile::copy(at("crashed") + QStringLiteral("/unsaved/") + name,
+                                folder + QStringLiteral("/unsaved/") + name));
+    }
+    /// Waits for the offer and answers it; gives its text.
+    static QString answer(WindowDriver &driver, const char *button)
+    {
+        QMessageBox *box = nullptr;
+        driver.window().offerLeftWork();
+        if (!QTest::qWaitFor([&] {
+                box = driver.window().findChild<QMessageBox *>(QStringLiteral("left"));
+                return box != nullptr;
+            }))
+            return {};
+        const QString text = box->text();
+        QTest::mouseClick(box->findChild<QPushButton *>(QLatin1String(button)), Qt::LeftButton);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        return text;
+    }
+
+private Q_SLOTS:
+    void init() { m_folder = std::make_unique<QTemporaryDir>(); }
+    void cleanup() { m_folder.reset(); }
+
+    void aCopyIsThereWhileWorkIsUnsaved()
+    {
+        WindowDriver driver(at("a"));
+        driver.window().safeCopy().setDelay(50);
+        QVERIFY(driver.open(demo("spools.jpg")));
+        QCOMPARE(copies(at("a")).size(), 0);
+        paintSpool(driver);
+        QVERIFY(copied(driver));
+        QCOMPARE(copies(at("a")).size(), 1);
+        paintSpool(driver); // the same copy, once more
+        QVERIFY(copied(driver));
+        QCOMPARE(copies(at("a")).size(), 1);
+        QVERIFY(driver.save(at("work.buttonhole")));
+        QCOMPARE(copies(at("a")).size(), 0);
+        paintSpool(driver);
+        QVERIFY(copied(driver));
+        QCOMPARE(copies(at("a")).size(), 1);
+        driver.key(Qt::Key_Z, Qt::ControlModifier); // back to what is saved
+        QTRY_COMPARE(copies(at("a")).size(), 0);
+    }
+
+    void leftWorkIsTakenUp()
+    {
+        crash(at("b"), at("work.buttonhole"));
+        WindowDriver driver(at("b"));
+        QSignalSpy opened(&driver.window(), &app::MainWindow::opened);
+        QVERIFY(answer(driver, "take").contains(QStringLiteral("work.buttonhole")));
+        QVERIFY(opened.wait(60000));
+        driver.settle();
+        QCOMPARE(int(maskAt(driver, 1325, 830)), int(m_painted));
+        QVERIFY(driver.session().isUnsaved());
+        QCOMPARE(driver.session().containerPath(), at("work.buttonhole"));
+        QCOMPARE(copies(at("b")).size(), 1); // until it is saved
+        driver.window().actions()["save"]->trigger();
+        QTRY_VERIFY(!driver.session().isUnsaved());
+        QTRY_COMPARE(copies(at("b")).size(), 0);
+        WindowDriver again(at("c"));
+        QVERIFY(again.open(at("work.buttonhole")));
+        QCOMPARE(maskAt(again, 1325, 830), m_painted);
+    }
+
+    void leftWorkCanWaitOrBeThrownAway()
+    {
+        crash(at("b"));
+        WindowDriver driver(at("b"));
+        QVERIFY(answer(driver, "leave").contains(QStringLiteral("spools.jpg")));
+        QCOMPARE(copies(at("b")).size(), 1);
+        QVERIFY(!driver.session().hasPhoto());
+        QVERIFY(!answer(driver, "throw").isEmpty());
+        QCOMPARE(copies(at("b")).size(), 0);
+    }
+
+    void aWindowThatIsOpenHasLeftNothing()
+    {
+        WindowDriver driver(at("a"));
+        driver.window().safeCopy().setDelay(50);
+        QVERIFY(driver.open(demo("spools.jpg")));
+        paintSpool(driver);
+        QVERIFY(copied(driver));
+        WindowDriver other(at("a"));
+        other.window().offerLeftWork();
+        QTRY_VERIFY(other.window().jobs().isIdle());
+        QVERIFY(!other.window().findChild<QMessageBox *>(QStringLiteral("left")));
+    }
+
+    /// A broken copy is neither offered nor removed, and the next one is.
+    void brokenCopiesStayWhereTheyAre()
+    {
+        crash(at("b"));
+        QFile broken(at("b") + QStringLiteral("/unsaved/broken.buttonhole"));
+        QVERIFY(broken.open(QFile::WriteOnly));
+        broken.write("PK, but not for long");
+        broken.close();
+        WindowDriver driver(at("b"));
+        QVERIFY(answer(driver, "throw").contains(QStringLiteral("spools.jpg")));
+        QTRY_VERIFY(driver.window().jobs().isIdle());
+        QCOMPARE(copies(at("b")), QStringList{QStringLiteral("broken.buttonhole")});
+    }
+
+    void noPlaceForACopyIsSaid()
+    {
+        QVERIFY(QDir().mkpath(at("a")));
+        QFile inTheWay(at("a") + QStringLiteral("/unsaved"));
+        QVERIFY(inTheWay.open(QFile::WriteOnly));
+        inTheWay.close();
+        WindowDriver driver(at("a"));
+        driver.window().safeCopy().setDelay(50);
+        QVERIFY(driver.open(demo("spools.jpg")));
+        QSignalSpy failed(&driver.window().safeCopy(), &app::SafeCopy::failed);
+        paintSpool(driver);
+        QVERIFY(failed.wait(20000));
+        QVERIFY(driver.window().status().said().contains(QStringLiteral("unsaved")));
+        QVERIFY(driver.session().isUnsaved());
+        QTest::qWait(300);
+        QCOMPARE(failed.count(), 1); // not again and again
+    }
+};
+
+BUTTONHOLE_TEST(TstSafeCopy)
+
+#include "tst_safe_copy.moc"
