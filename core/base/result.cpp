@@ -1,7 +1,7 @@
 #include "base/result.h"
 
 #include <cerrno>
-#include <cstring>
+#include <system_error>
 
 namespace buttonhole
 {
@@ -40,7 +40,7 @@ std::string kindName(ErrorKind kind)
 namespace
 {
 
-std::string withDetail(std::string text, const std::string &detail)
+std::string withDetail(const std::string &text, const std::string &detail)
 {
     return detail.empty() ? text : text + " (" + detail + ")";
 }
@@ -109,7 +109,7 @@ Error systemError(const std::string &subject)
     default:
         break;
     }
-    return {kind, subject, std::strerror(code)};
+    return {kind, subject, std::generic_category().message(code)};
 }
 
 } // namespace buttonhole

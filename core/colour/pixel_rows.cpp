@@ -233,7 +233,7 @@ SourceColour::SourceColour(const Profile &p, int bitDepth)
 {
     const size_t codes = bitDepth == 8 ? 256 : 65536;
     for (size_t c = 0; c < 3; ++c) {
-        const float share = float(p.toXyz()[1][c]);
+        const auto share = float(p.toXyz()[1][c]);
         toLinear[c].resize(codes);
         luminance[c].resize(codes);
         for (size_t i = 0; i < codes; ++i) {

@@ -417,7 +417,7 @@ Result<void> saveContainer(Container &container, const std::string &path,
     for (const auto &[name, bytes] : container.extraEntries)
         zip.add(name, bytes, ZipWriter::Compression::Deflate);
 
-    const auto written =
+    auto written =
         writeAtomically(path, [&](const std::string &temporary) { return zip.writeTo(temporary); });
     if (!written && written.error().kind == ErrorKind::Io &&
         !container.savedMasks.entries.empty()) {

@@ -125,7 +125,7 @@ Result<Take> readTake(const json &in, MaskReader &reader)
 {
     if (!in.is_object() || in.value("format", "") != "buttonhole-take")
         return Error{ErrorKind::InvalidArgument, "take",
-                     "an object with \"format\": \"buttonhole-take\" is expected"};
+                     R"(an object with "format": "buttonhole-take" is expected)"};
     if (in.value("readableFrom", 1) > kTakeVersion)
         return Error{ErrorKind::Newer, "take", "version " + in.value("version", json()).dump()};
     Take take;

@@ -13,7 +13,7 @@ inline constexpr int kTakeVersion = 5;
 nlohmann::json takeToJson(const Take &take, MaskWriter *writer);
 
 /// Errors: InvalidArgument (with the place in the JSON), Newer.
-Result<Take> takeFromJson(const nlohmann::json &json, MaskReader &reader);
+Result<Take> takeFromJson(const nlohmann::json &in, MaskReader &reader);
 
 /// Parses text and reads a take that brings no rasters: its strokes are painted anew.
 Result<Take> takeFromText(const std::string &text, int width, int height,

@@ -30,7 +30,7 @@ Image<T> oriented(Image<T> image, int orientation)
     const int w = image.width();
     const int h = image.height();
     const bool swaps = orientation >= 5;
-    const size_t channels = size_t(image.channels());
+    const auto channels = size_t(image.channels());
     Image<T> out(swaps ? h : w, swaps ? w : h, image.channels());
     const auto *from = &image;
     // Source coordinates of output (x, y), from the table of EXIF 2.3, tag 0x0112.

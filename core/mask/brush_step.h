@@ -18,7 +18,7 @@ public:
     /// Errors: InvalidArgument with the place in the JSON. Stored planes are taken as they are;
     /// where they are missing or broken the strokes are painted again: at once, or if some hold to
     /// the photo's edges when the step is first looked at (planes() are then empty).
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
 
     const Strokes &strokes() const { return m_strokes; }

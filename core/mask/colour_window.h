@@ -32,7 +32,7 @@ class ColourWindowStep final : public PixelStep
 {
 public:
     explicit ColourWindowStep(ColourWindow window);
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
     const ColourWindow &window() const { return m_window; }
 

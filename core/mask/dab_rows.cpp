@@ -50,7 +50,7 @@ void layDab(const DabRow &dab, uint16_t *build, int n)
     const V one = hn::Set(d, 1);
     const V full = hn::Set(d, 65535);
     for (int i = 0; i < n; i += lanes) {
-        const size_t count = size_t(n - i);
+        const auto count = size_t(n - i);
         const V dx = hn::Add(hn::Set(d, dab.firstDx + float(i)), hn::Iota(d, 0));
         const V distance = hn::Sqrt(hn::MulAdd(dx, dx, hn::Set(d, dab.dySquared)));
         const V inside = hn::Mul(hn::Sub(hn::Set(d, dab.outer), distance), hn::Set(d, dab.perPx));
@@ -67,7 +67,7 @@ void raise(const uint16_t *build, float opacity, uint16_t *limit, int n)
     const D d;
     const int lanes = int(hn::Lanes(d));
     for (int i = 0; i < n; i += lanes) {
-        const size_t count = size_t(n - i);
+        const auto count = size_t(n - i);
         const V c = hn::Floor(
             hn::MulAdd(toFloat(d, build + i, count), hn::Set(d, opacity), hn::Set(d, 0.5F)));
         store(d, hn::Max(toFloat(d, limit + i, count), c), limit + i, count);
@@ -79,7 +79,7 @@ void lower(const uint16_t *build, float opacity, uint16_t *limit, int n)
     const D d;
     const int lanes = int(hn::Lanes(d));
     for (int i = 0; i < n; i += lanes) {
-        const size_t count = size_t(n - i);
+        const auto count = size_t(n - i);
         const V c = hn::Floor(
             hn::MulAdd(toFloat(d, build + i, count), hn::Set(d, opacity), hn::Set(d, 0.5F)));
         const V most = hn::Sub(hn::Set(d, 65535), c);

@@ -20,7 +20,7 @@ class FadeStep final : public StepShape
 {
 public:
     explicit FadeStep(const Fade &fade) : m_fade(fade) {}
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
     const Fade &fade() const { return m_fade; }
 

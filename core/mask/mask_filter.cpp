@@ -32,7 +32,7 @@ void dilateByDisc(MaskPart &part, int radius)
 
 /// The greatest of 2 * half + 1 values along lines that go `dx` aside with each row, in place:
 /// three comparisons each, whole rows at a time.
-void maximumAlong(cv::Mat mat, int half, int dx)
+void maximumAlong(cv::Mat mat, int half, int dx) // NOLINT(performance-unnecessary-value-param)
 {
     if (half == 0)
         return;
@@ -201,7 +201,7 @@ void enlarge(const MaskPart &part, int steps, const Rect &area, uint16_t *out)
     std::vector<Place> columns;
     for (int x = area.x0; x < area.x1; ++x)
         columns.push_back(placeOf(x, part.area.x0, part.area.width()));
-    const size_t stride = size_t(part.area.width());
+    const auto stride = size_t(part.area.width());
     const uint64_t half = uint64_t(whole) * whole / 2;
     for (int y = area.y0; y < area.y1; ++y) {
         const Place row = placeOf(y, part.area.y0, part.area.height());

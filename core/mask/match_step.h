@@ -25,7 +25,7 @@ class MatchStep final : public PixelStep
 {
 public:
     explicit MatchStep(Match match);
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
     const Match &match() const { return m_match; }
 

@@ -22,7 +22,7 @@ class OutlineStep final : public StepShape
 {
 public:
     explicit OutlineStep(std::vector<Outline> outlines);
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
     const std::vector<Outline> &outlines() const { return m_outlines; }
 

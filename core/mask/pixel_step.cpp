@@ -137,7 +137,7 @@ LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side
             sum[2] += run.b[i];
         }
     }
-    const double n = double(area.area());
+    const auto n = double(area.area());
     return {float(sum[0] / n), float(sum[1] / n), float(sum[2] / n)};
 }
 

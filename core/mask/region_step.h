@@ -15,7 +15,7 @@ public:
     /// @param plane solved from `ask`; empty: solved when first looked at
     /// @param note makes it the kind "subject"
     explicit RegionStep(RegionAsk ask, MaskPlane plane = {}, std::optional<SubjectNote> note = {});
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
     const RegionAsk &ask() const { return m_ask; }
     const MaskPlane &plane() const { return m_plane; }

@@ -13,7 +13,7 @@ public:
         : PixelStep(std::move(places)), m_lightness(lightness)
     {
     }
-    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &json,
+    static Result<std::shared_ptr<const StepShape>> fromJson(const nlohmann::json &in,
                                                              MaskReader &reader);
     const SoftRange &lightness() const { return m_lightness; }
 

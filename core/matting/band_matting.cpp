@@ -184,7 +184,7 @@ BandMatting::Estimate BandMatting::estimate(int x, int y) const
     int nIn = 0;
     int nOut = 0;
     // Neighbours look along different rays, so that together they see more.
-    const size_t turn = size_t((x + m_origin.x) % 3 + 3 * ((y + m_origin.y) % 3));
+    const auto turn = size_t((x + m_origin.x) % 3 + 3 * ((y + m_origin.y) % 3));
     // Where nothing is marked all is as if nothing were marked anywhere.
     const bool isWide = !m_wide.empty() && m_wide(y, x) != 0;
     const int longest = kLongestRay * (isWide ? m_wideReach : m_usualReach);

@@ -178,7 +178,7 @@ float SideColours::insideShare(int x, int y) const
     float allOutside = kNone;
     for (const int i : {0, 1})
         for (const int j : {0, 1}) {
-            const Block &block = m_blocks[size_t((row + j) * m_columns + column + i)];
+            const Block &block = m_blocks[size_t(row + j) * size_t(m_columns) + size_t(column + i)];
             if (block.inside.empty())
                 continue;
             const float share = std::abs(1 - float(i) - (across - float(column))) *

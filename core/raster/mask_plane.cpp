@@ -13,30 +13,30 @@ namespace buttonhole
 
 namespace
 {
-std::atomic<uint32_t> s_move = 0;
+std::atomic<uint32_t> lastMove = 0;
 } // namespace
 
 void TileBlock::noteMove()
 {
-    ++s_move;
+    ++lastMove;
 }
 
 void TileBlock::noteUse() const
 {
-    m_used.store(s_move.load(std::memory_order_relaxed), std::memory_order_relaxed);
+    m_used.store(lastMove.load(std::memory_order_relaxed), std::memory_order_relaxed);
 }
 
 bool TileBlock::isCold(uint32_t moves) const
 {
-    return s_move - m_used > moves;
+    return lastMove - m_used > moves;
 }
 
-TileBlock::TileBlock(uint16_t fill) : m_used(s_move.load()), m_raw(takeTilePixels())
+TileBlock::TileBlock(uint16_t fill) : m_used(lastMove.load()), m_raw(takeTilePixels())
 {
     std::fill_n(m_raw.get(), kCount, fill);
 }
 
-TileBlock::TileBlock(const uint16_t *from) : m_used(s_move.load()), m_raw(takeTilePixels())
+TileBlock::TileBlock(const uint16_t *from) : m_used(lastMove.load()), m_raw(takeTilePixels())
 {
     std::memcpy(m_raw.get(), from, kCount * sizeof(uint16_t));
 }

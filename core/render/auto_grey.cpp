@@ -108,7 +108,7 @@ public:
         double bend = 0;
         for (const HuePoint &point : mix.hue)
             bend += std::abs(point.value) / 100;
-        const double n = double(grey.size());
+        const auto n = double(grey.size());
         return colourContrastRatio(m_pairs, grey) - 0.6 * away / (100 * n) -
                kBlownCost * blown / ((100 - kAlmostWhite) * n) - 0.006 * bend;
     }

@@ -128,8 +128,8 @@ void findFaces(const NetsApi &nets, const NetPicture &picture, const PhotoLevels
             const auto y = [&](float v) { return upper.y0 + int(v * px); };
             // An eye is about two thirds as wide as what the cascade takes for one, and half as
             // high.
-            const float w = float(eye.width());
-            const float h = float(eye.height());
+            const auto w = float(eye.width());
+            const auto h = float(eye.height());
             const Rect oval{x(float(eye.x0) + w / 6), y(float(eye.y0) + h / 4),
                             x(float(eye.x1) - w / 6), y(float(eye.y1) - h / 4)};
             both.ovals.push_back(oval);

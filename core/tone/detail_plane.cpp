@@ -35,16 +35,16 @@ DetailPlane::DetailPlane(Reach reach, const Image<float> &lightness, int fullWid
 
 void DetailPlane::readRow(int x, int y, int level, int n, float *a, float *b) const
 {
-    const double step = double(1 << level);
+    const auto step = double(1 << level);
     const double sx = step * m_width / m_fullWidth;
     const double sy = step * m_height / m_fullHeight;
     const double py = std::clamp((y + 0.5) * sy - 0.5, 0.0, double(m_height - 1));
     const int y0 = std::min(int(py), std::max(m_height - 2, 0));
-    const float fy = float(py - y0);
+    const auto fy = float(py - y0);
     const ptrdiff_t down = y0 + 1 < m_height ? m_width : 0;
     const float *rowA = m_a.data() + size_t(y0) * size_t(m_width);
     const float *rowB = m_b.data() + size_t(y0) * size_t(m_width);
-    const float lastX = float(m_width - 1);
+    const auto lastX = float(m_width - 1);
     const int most = std::max(m_width - 2, 0);
     const auto placeOf = [&](int i) {
         return std::clamp(float((x + i + 0.5) * sx - 0.5), 0.0F, lastX);

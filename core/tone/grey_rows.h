@@ -14,7 +14,7 @@ inline constexpr int kHueSteps = 1024;
 ///                result in weights[0]
 /// @param toLms   row-major 3 x 3, linear RGB to OKLab cones; for Base::Lightness
 /// @param y       n values; never negative
-void baseRow(GreyMix::Base base, const float *weights, const float *toLms, const float *r,
+void baseRow(GreyMix::Base kind, const float *weights, const float *toLms, const float *r,
              const float *g, const float *b, int n, float *y);
 
 /// Multiplies y by 1 + w * gain(hue), w = s^2 / (s^2 + kHueKnee^2), s = C / (L + kHueFloor) in
@@ -34,7 +34,7 @@ void linearRow(const float *t, int n, float *y);
 void detailRow(float share, const float *a, const float *b, int n, float *t);
 
 /// Looks t (clamped to 0..1) up in a table of steps + 2 entries, in between linearly.
-void tableRow(const float *table, int steps, int n, float *t);
+void tableRow(const float *values, int steps, int n, float *t);
 
 /// t = from + share * (t - from)
 void mixRow(float share, const float *from, int n, float *t);

@@ -30,7 +30,7 @@ double hueDistance(double a, double b)
     return std::remainder(b - a, 360.0);
 }
 
-std::vector<HuePoint> tidied(std::vector<HuePoint> points)
+std::vector<HuePoint> tidied(const std::vector<HuePoint> &points)
 {
     std::vector<HuePoint> out;
     for (const HuePoint &point : points) {
@@ -68,7 +68,7 @@ size_t grabHuePoint(std::vector<HuePoint> &points, float hueDeg)
 
 MonotoneSpline HueCurve::splineOf(std::vector<HuePoint> points)
 {
-    points = tidied(std::move(points));
+    points = tidied(points);
     if (points.empty())
         return MonotoneSpline({{0, 0}});
     // One turn and a half to either side, so that 0 and 360 see the same neighbours.

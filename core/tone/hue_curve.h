@@ -26,7 +26,7 @@ private:
 size_t grabHuePoint(std::vector<HuePoint> &points, float hueDeg);
 
 /// The points in order of hue, no two closer than kLeastHueGap (the later one stays).
-std::vector<HuePoint> tidied(std::vector<HuePoint> points);
+std::vector<HuePoint> tidied(const std::vector<HuePoint> &points);
 inline constexpr float kLeastHueGap = 8;
 /// Degrees from a to b, -180..180.
 double hueDistance(double a, double b);

@@ -58,7 +58,7 @@ Vector3 transmissionOfPrimaries(Glass glass, double thickness)
     for (size_t c = 0; c < 3; ++c) {
         double light = 0;
         double passed = 0;
-        for (double nm = 380; nm <= 720; nm += 2) {
+        for (int nm = 380; nm <= 720; nm += 2) {
             const double off = (nm - kCentres[c]) / kWidths[c];
             const double here = std::exp(-0.5 * off * off);
             light += here;

@@ -185,6 +185,7 @@ Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &pic
         std::vector<cv::Rect> found;
         classifier.detectMultiScale(grey, found, 1.1, 6, 0, {leastSide, leastSide});
         std::vector<Rect> out;
+        out.reserve(found.size());
         for (const cv::Rect &r : found)
             out.push_back({r.x, r.y, r.br().x, r.br().y});
         return out;
