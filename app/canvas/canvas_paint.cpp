@@ -50,7 +50,7 @@ Canvas::Piece Canvas::pieceFor(const TileKey &key, const QRectF &clip)
         return piece;
     }
     piece.image = m_tiles.find(*at);
-    const double step = double(1 << at->level);
+    const auto step = double(1 << at->level);
     piece.source = {photo.x0 / step - at->tx * kTileSize, photo.y0 / step - at->ty * kTileSize,
                     (photo.x1 - photo.x0) / step, (photo.y1 - photo.y0) / step};
     // At the photo's right and bottom border a reduced tile can reach past the last full pixel.

@@ -27,7 +27,7 @@ QImage renderTileImage(const Scene &scene, View view, int level, const Rect &are
 {
     using Held = std::shared_ptr<uint32_t[]>;
     auto held = std::make_unique<Held>(takeTileColours());
-    uchar *bits = reinterpret_cast<uchar *>(held->get());
+    auto *bits = reinterpret_cast<uchar *>(held->get());
     QImage image(
         bits, area.width(), area.height(), QImage::Format_RGB32,
         [](void *memory) { delete static_cast<Held *>(memory); }, held.release());

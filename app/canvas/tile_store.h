@@ -19,7 +19,7 @@ struct TileKey {
     int level = 0;
     int tx = 0;
     int ty = 0;
-    auto operator<=>(const TileKey &) const = default;
+    auto operator<=>(const TileKey &) const = default; // NOLINT(modernize-use-nullptr)
 };
 
 /// What tiles are rendered from: values, safe to hold on any thread.

@@ -5,6 +5,7 @@
 
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QLocale>
 #include <QPainter>
 #include <QWheelEvent>
 
@@ -141,7 +142,7 @@ void Slider::paintEvent(QPaintEvent *)
     painter.setBrush(f.line);
     painter.drawRoundedRect(t, 1.5, 1.5);
     if (m_range.showsHues) {
-        for (double x = 0; x < t.width(); ++x)
+        for (int x = 0; x < t.width(); ++x)
             painter.fillRect(QRectF(t.left() + x, t.top() - 0.5, 1.5, t.height() + 1),
                              colourOfHue(360 * x / t.width()));
         painter.setBrush(Qt::NoBrush);

@@ -97,6 +97,7 @@ void LooksGallery::renderPictures()
         return;
     m_isRendering = true;
     std::vector<GreyMix> mixes;
+    mixes.reserve(size_t(count()));
     for (int i = 0; i < count(); ++i)
         mixes.push_back(mixOf(i));
     m_jobs.start(

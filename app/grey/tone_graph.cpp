@@ -156,7 +156,7 @@ void ToneGraph::change()
 
 void ToneGraph::moveItem(int item, const QPointF &to)
 {
-    const float x = float(to.x());
+    const auto x = float(to.x());
     if (item == 0) {
         m_tone.black = std::clamp(x, 0.0F, std::min(0.5F, m_tone.white - 0.05F));
     } else if (item == 1) {
@@ -165,7 +165,7 @@ void ToneGraph::moveItem(int item, const QPointF &to)
         m_tone.white = std::clamp(x, std::max(0.5F, m_tone.black + 0.05F), 1.0F);
     } else {
         auto &curve = m_tone.curve;
-        const size_t i = size_t(item - kHandles);
+        const auto i = size_t(item - kHandles);
         const float least = i > 0 ? curve[i - 1].x + kLeastGap : 0;
         const float most = i + 1 < curve.size() ? curve[i + 1].x - kLeastGap : 1;
         curve[i] = {std::clamp(x, least, std::max(least, most)),

@@ -5,6 +5,7 @@
 
 #include <QCheckBox>
 #include <QKeyEvent>
+#include <QLocale>
 #include <QMenu>
 #include <QPainter>
 #include <QVBoxLayout>
@@ -367,9 +368,9 @@ void Ticket::moveLine(int delta)
     const int index = int(step - at->steps.begin()) + delta;
     if (index >= 0 && index < int(at->steps.size()))
         moveStep(line, line.keepId, index);
-    else if (place + delta >= 0 && place + delta < int(keeps.size()))
-        moveStep(line, keeps[size_t(place + delta)].id,
-                 delta > 0 ? 0 : int(keeps[size_t(place + delta)].steps.size()));
+    else if (const int beside = place + delta; beside >= 0 && beside < int(keeps.size()))
+        moveStep(line, keeps[size_t(beside)].id,
+                 delta > 0 ? 0 : int(keeps[size_t(beside)].steps.size()));
 }
 
 /// Where a dragged row would go: above the row whose upper half the pointer is in.

@@ -215,9 +215,10 @@ void RegionTool::takeAway(size_t mark)
 
 bool RegionTool::resize(bool larger)
 {
-    if (!m_isAnswering && !selectedAsk())
+    const RegionAsk *now = m_isAnswering ? &m_ask : selectedAsk();
+    if (!now)
         return true; // still not the brush's tip
-    RegionAsk ask = m_isAnswering ? m_ask : *selectedAsk();
+    RegionAsk ask = *now;
     ask.reach = std::clamp(ask.reach + (larger ? kReachStep : -kReachStep), -1.0F, 1.0F);
     if (m_isAnswering) {
         m_ask = std::move(ask);

@@ -13,6 +13,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
+#include <QPainter>
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QToolButton>

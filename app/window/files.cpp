@@ -9,10 +9,13 @@
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QLabel>
+#include <QLocale>
 #include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStandardPaths>
+#include <QVBoxLayout>
 
 #include <nlohmann/json.hpp>
 

@@ -22,7 +22,7 @@ const Felt kDark{QColor(0x2B, 0x2C, 0x2D), QColor(0x37, 0x39, 0x3A), QColor(0xEC
                  QColor(0xE7, 0xA2, 0x4E), QColor(0x23, 0x24, 0x25), QColor(0xEC, 0xEB, 0xE7),
                  QColor(0x26, 0x28, 0x2A)};
 
-const Felt *g_felt = &kLight; // set by applyTheme() on the UI thread only
+const Felt *feltInUse = &kLight; // set by applyTheme() on the UI thread only
 
 QString styleSheet(const Felt &f, Theme theme)
 {
@@ -111,7 +111,7 @@ QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::su
 
 const Felt &felt()
 {
-    return *g_felt;
+    return *feltInUse;
 }
 
 QColor surroundColour(Surround surround)
@@ -151,8 +151,8 @@ QFont smallFont()
 
 void applyTheme(Theme theme)
 {
-    g_felt = theme == Theme::Dark ? &kDark : &kLight;
-    const Felt &f = *g_felt;
+    feltInUse = theme == Theme::Dark ? &kDark : &kLight;
+    const Felt &f = *feltInUse;
     QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     QPalette palette;
     palette.setColor(QPalette::Window, f.felt);

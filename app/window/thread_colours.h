@@ -8,11 +8,11 @@ namespace buttonhole::app
 /// What is drawn over photos: light thread with ink under it, so that it is seen on every ground.
 inline QColor threadOnPhoto(int alpha = 255)
 {
-    return QColor(0xFF, 0xF4, 0xDC, alpha);
+    return {0xFF, 0xF4, 0xDC, alpha};
 }
 inline QColor inkOnPhoto(int alpha = 255)
 {
-    return QColor(20, 16, 10, alpha);
+    return {20, 16, 10, alpha};
 }
 
 } // namespace buttonhole::app
