@@ -234,8 +234,10 @@ void MainWindow::connectViews()
     });
     connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
     connect(&m_safeCopy, &SafeCopy::failed, this, [this](const Error &error) {
-        m_status->say(tr("If Buttonhole crashed now, unsaved work would be lost. %1")
-                          .arg(QString::fromStdString(sentence(error))));
+        constexpr int kLong = 60000;
+        m_status->say(tr("Unsaved work is not safe from a crash: %1")
+                          .arg(QString::fromStdString(sentence(error))),
+                      kLong);
     });
     connect(&m_session, &Session::lineChanged, this, &MainWindow::refreshLine);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);

@@ -1,5 +1,6 @@
 #include "window/status_row.h"
 
+#include "controls/elided_text.h"
 #include "window/actions.h"
 #include "window/theme.h"
 
@@ -45,7 +46,8 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
     : QWidget(parent), m_session(session), m_canvas(canvas), m_jobs(jobs),
       m_view(new QToolButton(this)), m_hints(new QLabel(this)), m_fit(new QToolButton(this)),
       m_actual(new QToolButton(this)), m_zoom(new QLabel(this)), m_pixel(new QLabel(this)),
-      m_word(new QLabel(this)), m_progress(new QProgressBar(this)), m_stop(new QToolButton(this))
+      m_word(new ElidedText(this)), m_progress(new QProgressBar(this)),
+      m_stop(new QToolButton(this))
 {
     setFixedHeight(32);
     auto *layout = new QHBoxLayout(this);
@@ -112,10 +114,10 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
     refreshJob();
 }
 
-void StatusRow::say(const QString &text)
+void StatusRow::say(const QString &text, int ms)
 {
     m_word->setText(text);
-    QTimer::singleShot(8000, m_word, [word = m_word, text] {
+    QTimer::singleShot(ms, m_word, [word = m_word, text] {
         if (word->text() == text)
             word->clear();
     });

@@ -21,7 +21,7 @@ public:
     StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions &actions,
               QWidget *parent = nullptr);
     /// A passing word at the right end, e.g. that a file was written.
-    void say(const QString &text);
+    void say(const QString &text, int ms = 8000);
     QString said() const;
 
 protected:

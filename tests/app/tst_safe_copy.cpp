@@ -165,10 +165,13 @@ private Q_SLOTS:
         WindowDriver driver(at("a"));
         driver.window().safeCopy().setDelay(50);
         QVERIFY(driver.open(demo("spools.jpg")));
+        const int width = driver.window().minimumSizeHint().width();
         QSignalSpy failed(&driver.window().safeCopy(), &app::SafeCopy::failed);
         paintSpool(driver);
         QVERIFY(failed.wait(20000));
-        QVERIFY(driver.window().status().said().contains(QStringLiteral("unsaved")));
+        QVERIFY(driver.window().status().said().contains(QStringLiteral("Unsaved")));
+        QTRY_VERIFY(driver.window().jobs().isIdle());
+        QCOMPARE(driver.window().minimumSizeHint().width(), width); // long words ask for no room
         QVERIFY(driver.session().isUnsaved());
         QTest::qWait(300);
         QCOMPARE(failed.count(), 1); // not again and again
