@@ -115,25 +115,30 @@ void SafeCopy::copyNow()
                 return written.error();
             return std::move(snapshot);
         },
-        [this](Result<Session::Snapshot> written) { finish(std::move(written)); });
+        [this, copy = m_own](Result<Session::Snapshot> written) {
+            finish(copy, std::move(written));
+        });
 }
 
-void SafeCopy::finish(Result<Session::Snapshot> written)
+void SafeCopy::finish(const std::shared_ptr<Copy> &copy, Result<Session::Snapshot> written)
 {
     m_running = false;
+    if (copy != m_own) { // meanwhile the work was saved or thrown away, and perhaps changed again
+        check();
+        return;
+    }
     if (!written) {
         if (written.error().kind != ErrorKind::Cancelled && !std::exchange(m_hasFailed, true))
             Q_EMIT failed(written.error());
-        if (m_own && !m_own->isLocked)
-            m_own.reset();         // otherwise the copy before is still good
-        if (m_session.isUnsaved()) // room may have been made by then
-            m_timer.start();
+        if (!copy->isLocked) // otherwise the copy before is still good
+            m_own.reset();
+        m_timer.start(); // room may have been made by then
         return;
     }
     m_hasFailed = false;
     m_masks = std::move(written->container.savedMasks);
     m_copied = written->stateId;
-    check(); // meanwhile it may have been saved, or gone on
+    check(); // it may have gone on
     Q_EMIT copied();
 }
 

@@ -55,7 +55,7 @@ private:
     struct Left;
     void check();
     void copyNow();
-    void finish(Result<Session::Snapshot> written);
+    void finish(const std::shared_ptr<Copy> &copy, Result<Session::Snapshot> written);
 
     Session &m_session;
     Jobs &m_jobs;

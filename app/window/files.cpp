@@ -3,6 +3,7 @@
 
 #include "check/check_column.h"
 #include "ticket/ticket.h"
+#include "window/answer_button.h"
 #include "window/export_dialog.h"
 #include "window/status_row.h"
 
@@ -12,7 +13,6 @@
 #include <QLocale>
 #include <QMessageBox>
 #include <QMimeData>
-#include <QPushButton>
 #include <QScrollArea>
 #include <QStandardPaths>
 #include <QVBoxLayout>
@@ -170,12 +170,9 @@ void MainWindow::afterUnsaved(const std::function<void()> &then)
                      .arg(QFileInfo(m_session.containerPath().isEmpty() ? m_session.photoPath()
                                                                         : m_session.containerPath())
                               .fileName()));
-    QPushButton *saves = box->addButton(tr("Save it"), QMessageBox::AcceptRole);
-    QPushButton *throws = box->addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
-    QPushButton *stays = box->addButton(tr("Go on working"), QMessageBox::RejectRole);
-    saves->setObjectName(QStringLiteral("save"));
-    throws->setObjectName(QStringLiteral("throw"));
-    stays->setObjectName(QStringLiteral("stay"));
+    auto *saves = addAnswer(*box, tr("Save it"), QMessageBox::AcceptRole, "save");
+    auto *throws = addAnswer(*box, tr("Throw it away"), QMessageBox::DestructiveRole, "throw");
+    auto *stays = addAnswer(*box, tr("Go on working"), QMessageBox::RejectRole, "stay");
     box->setDefaultButton(saves);
     box->setEscapeButton(stays);
     connect(saves, &QPushButton::clicked, this, [this, then] {

@@ -3,11 +3,11 @@
 
 #include "check/check_column.h"
 #include "ticket/ticket.h"
+#include "window/answer_button.h"
 #include "window/status_row.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
-#include <QPushButton>
 #include <QStandardPaths>
 
 namespace buttonhole::app
@@ -192,12 +192,9 @@ void MainWindow::askAboutLeft(const LeftWork &left)
     box->setText(tr("Buttonhole did not close as it should. The work on %1 is still there, as it "
                     "was on %2.")
                      .arg(left.name(), locale().toString(left.when, QLocale::ShortFormat)));
-    QPushButton *takes = box->addButton(tr("Take it up"), QMessageBox::AcceptRole);
-    QPushButton *throws = box->addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
-    QPushButton *leaves = box->addButton(tr("Not now"), QMessageBox::RejectRole);
-    takes->setObjectName(QStringLiteral("take"));
-    throws->setObjectName(QStringLiteral("throw"));
-    leaves->setObjectName(QStringLiteral("leave"));
+    auto *takes = addAnswer(*box, tr("Take it up"), QMessageBox::AcceptRole, "take");
+    auto *throws = addAnswer(*box, tr("Throw it away"), QMessageBox::DestructiveRole, "throw");
+    auto *leaves = addAnswer(*box, tr("Not now"), QMessageBox::RejectRole, "leave");
     box->setDefaultButton(takes);
     box->setEscapeButton(leaves);
     connect(takes, &QPushButton::clicked, this, [this, left] { takeUp(left); });

@@ -98,6 +98,25 @@ private Q_SLOTS:
         QTRY_COMPARE(copies(at("a")).size(), 0);
     }
 
+    /// Back to what is saved and forth again while a copy is being written: that one goes, and
+    /// another is made.
+    void undoAndRedoMeanwhileLeaveACopy()
+    {
+        WindowDriver driver(at("a"));
+        driver.window().safeCopy().setDelay(50);
+        QVERIFY(driver.open(demo("spools.jpg")));
+        paintSpool(driver);
+        const QDir folder(at("a") + QStringLiteral("/unsaved"));
+        while (folder.entryList({QStringLiteral("*.lock")}, QDir::Files).isEmpty())
+            QCoreApplication::processEvents(); // until it has begun
+        driver.session().undo();
+        QVERIFY(!driver.session().isUnsaved());
+        driver.session().redo();
+        QVERIFY(driver.session().isUnsaved());
+        QVERIFY(copied(driver));
+        QCOMPARE(copies(at("a")).size(), 1);
+    }
+
     void leftWorkIsTakenUp()
     {
         crash(at("b"), at("work.buttonhole"));
