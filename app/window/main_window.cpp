@@ -239,6 +239,8 @@ void MainWindow::connectViews()
                           .arg(QString::fromStdString(sentence(error))),
                       kLong);
     });
+    connect(&m_session, &Session::takeChanged, this, &MainWindow::checkSoftEdges);
+    connect(&m_session, &Session::photoChanged, this, &MainWindow::checkSoftEdges);
     connect(&m_session, &Session::lineChanged, this, &MainWindow::refreshLine);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
     connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {

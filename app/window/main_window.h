@@ -109,6 +109,8 @@ private:
     void takeUp(const LeftWork &left);
     void askForMissingPhoto(const QString &path, const Error &error);
     void showNextOfJob(int delta);
+    /// Says so, once, where edges are meant to be soft and the edge net cannot be had.
+    void checkSoftEdges();
 
     // files.cpp
     void chooseAndOpen();
@@ -160,6 +162,7 @@ private:
     std::optional<LeftWork> m_takingUp;
     std::stop_source m_loading;
     std::stop_source m_glancing;
+    bool m_edgesChecked = false;
     bool m_saving = false;
     std::optional<SaveOrder> m_nextSave; ///< asked for while saving
     bool m_swatchRunning = false;

@@ -246,4 +246,20 @@ void MainWindow::showNextOfJob(int delta)
     openPath(m_job[int((at + delta + m_job.size()) % m_job.size())]);
 }
 
+void MainWindow::checkSoftEdges()
+{
+    if (m_edgesChecked || !m_session.hasPhoto() || !hasSoftEdges(*m_session.take()))
+        return;
+    m_edgesChecked = true;
+    m_jobs.start(
+        {}, [](const Run &) { return softEdgesReady(); },
+        [this](const Result<void> &ready) {
+            constexpr int kLong = 60000;
+            if (!ready)
+                m_status->say(
+                    tr("Edges stay hard: %1").arg(QString::fromStdString(sentence(ready.error()))),
+                    kLong);
+        });
+}
+
 } // namespace buttonhole::app

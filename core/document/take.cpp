@@ -27,6 +27,12 @@ void Take::visitPlanes(const std::function<void(const MaskPlane &)> &visit) cons
             step.shape->visitPlanes(visit);
 }
 
+bool hasSoftEdges(const Take &take)
+{
+    return std::any_of(take.keeps.begin(), take.keeps.end(),
+                       [](const Keep &keep) { return keep.on && !keep.softBand().isNone(); });
+}
+
 Take makeTake()
 {
     Take take;

@@ -27,6 +27,9 @@ struct Take {
 /// A new take as the window starts with: everything grey, one empty keep waiting.
 Take makeTake();
 
+/// Says whether a keep that is on has a soft edge: see softEdgesReady().
+bool hasSoftEdges(const Take &take);
+
 /// What undo goes back and forth over: all takes of a photo and which one is worked on.
 struct Work {
     std::vector<std::shared_ptr<const Take>> takes;

@@ -51,6 +51,12 @@ Result<void> checkSettings(const ExportSettings &settings, const std::string &su
     return {};
 }
 
+/// Nothing is exported whose edges would be harder than they are meant to be.
+Result<void> checkEdges(bool areSoft)
+{
+    return areSoft ? softEdgesReady() : Result<void>{};
+}
+
 Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings,
                                                   const PictureSpec &spec, int descriptor,
                                                   const std::string &file,
@@ -200,6 +206,8 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
         return fine.error();
     if (const auto fine = checkIsNotPhoto(path, levels.photo().path); !fine)
         return fine.error();
+    if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
+        return fine.error();
 
     const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
     Metadata::WriteOptions carried;
@@ -232,6 +240,8 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
 {
     if (const auto fine = checkSettings(settings, "export"); !fine)
         return fine.error();
+    if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
+        return fine.error();
     const OpenFile file(::memfd_create("buttonhole-export", MFD_CLOEXEC));
     if (file.fd < 0)
         return systemError("export");
@@ -253,6 +263,8 @@ Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
     if (bits != 8 && bits != 16)
         return Error{ErrorKind::InvalidArgument, path, "bits are 8 or 16"};
     if (auto fine = checkIsNotPhoto(path, photo.path); !fine)
+        return fine;
+    if (auto fine = checkEdges(!keep.softBand().isNone()); !fine)
         return fine;
     const int width = photo.width;
     const int height = photo.height;

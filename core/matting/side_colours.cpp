@@ -22,9 +22,24 @@ int blockOf(int px)
     return (px >= 0 ? px : px - kBlock + 1) / kBlock;
 }
 
-int binOf(const cv::Vec3f &lab)
+constexpr int kPlain = 24; ///< bins for each of L, a and b
+
+int plainBinOf(const cv::Vec3f &lab)
 {
-    return ColourBins::binOf(lab[0], lab[1], lab[2]);
+    constexpr float kMostChroma = 0.4F;
+    const auto bin = [](float share) { return std::clamp(int(share * kPlain), 0, kPlain - 1); };
+    const auto chromaBin = [&](float v) { return bin(0.5F + v / (2 * kMostChroma)); };
+    return (bin(lab[0]) * kPlain + chromaBin(lab[1])) * kPlain + chromaBin(lab[2]);
+}
+
+int binOf(const cv::Vec3f &lab, ColourSort sort)
+{
+    return sort == ColourSort::Plain ? plainBinOf(lab) : ColourBins::binOf(lab[0], lab[1], lab[2]);
+}
+
+size_t binsOf(ColourSort sort)
+{
+    return sort == ColourSort::Plain ? kPlain * kPlain * kPlain : ColourBins::kBins;
 }
 
 /// What lies deeper in the mask says nothing of its edge.
@@ -42,6 +57,51 @@ float posterior(float prior, float inside, float outside)
     return own / (own + (1 - prior) * (outside + kUnseen));
 }
 
+/// What is inside tells which colours are, and these what is inside, a few times over.
+SideTable::Colours sortedColours(const cv::Mat3f &lab, const cv::Mat1f &depth, float wrongByPx,
+                                 ColourSort sort)
+{
+    constexpr int kRounds = 4;
+    struct Sample {
+        size_t at; ///< of its colour in the table
+        float prior;
+    };
+    SideTable::Colours colours;
+    std::vector<Sample> samples;
+    std::vector<int> place(binsOf(sort), -1);
+    for (int y = 0; y < lab.rows; ++y)
+        for (int x = 0; x < lab.cols; ++x) {
+            if (std::abs(depth(y, x)) > nearEdgePx(wrongByPx))
+                continue;
+            const int bin = binOf(lab(y, x), sort);
+            int &at = place[size_t(bin)];
+            if (at < 0) {
+                at = int(colours.size());
+                colours.push_back({bin, 0, 0});
+            }
+            samples.push_back({size_t(at), SideTable::prior(depth(y, x), wrongByPx)});
+        }
+    SideTable::Colours known;
+    for (int round = 0; round <= kRounds; ++round) {
+        known = colours;
+        float allInside = kNone;
+        float allOutside = kNone;
+        for (SideTable::Colour &colour : colours) {
+            allInside += colour.inside;
+            allOutside += colour.outside;
+            colour.inside = colour.outside = 0;
+        }
+        for (const Sample &s : samples) {
+            const float share = round == 0 ? s.prior
+                                           : posterior(s.prior, known[s.at].inside / allInside,
+                                                       known[s.at].outside / allOutside);
+            colours[s.at].inside += share;
+            colours[s.at].outside += 1 - share;
+        }
+    }
+    return colours;
+}
+
 } // namespace
 
 cv::Mat1f depthIn(const cv::Mat1f &mask)
@@ -51,7 +111,9 @@ cv::Mat1f depthIn(const cv::Mat1f &mask)
     cv::Mat1f out;
     cv::distanceTransform(inside, in, cv::DIST_L2, cv::DIST_MASK_5);
     cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
-    return in - out;
+    cv::Mat1f depth = in - out;
+    depth -= cv::Mat1f(inside) * (1.0F / 255) - 0.5F;
+    return depth;
 }
 
 cv::Rect SideTable::rectOf(const cv::Point &block)
@@ -72,54 +134,20 @@ float SideTable::prior(float depthPx, float wrongByPx)
 
 SideTable SideTable::of(const cv::Mat3f &lab, const cv::Mat1f &depth, float wrongByPx)
 {
-    constexpr int kRounds = 4;
-    struct Sample {
-        size_t at; ///< of its colour in the table
-        float prior;
-    };
     SideTable table;
-    std::vector<Sample> samples;
-    std::vector<int> place(ColourBins::kBins, -1);
-    for (int y = 0; y < lab.rows; ++y)
-        for (int x = 0; x < lab.cols; ++x) {
-            if (std::abs(depth(y, x)) > nearEdgePx(wrongByPx))
-                continue;
-            const int bin = binOf(lab(y, x));
-            int &at = place[size_t(bin)];
-            if (at < 0) {
-                at = int(table.colours.size());
-                table.colours.push_back({bin, 0, 0});
-            }
-            samples.push_back({size_t(at), prior(depth(y, x), wrongByPx)});
-        }
-    // What is inside tells which colours are, and these what is inside, a few times over.
-    std::vector<Colour> known;
-    for (int round = 0; round <= kRounds; ++round) {
-        known = table.colours;
-        float allInside = kNone;
-        float allOutside = kNone;
-        for (Colour &colour : table.colours) {
-            allInside += colour.inside;
-            allOutside += colour.outside;
-            colour.inside = colour.outside = 0;
-        }
-        for (const Sample &s : samples) {
-            const float share = round == 0 ? s.prior
-                                           : posterior(s.prior, known[s.at].inside / allInside,
-                                                       known[s.at].outside / allOutside);
-            table.colours[s.at].inside += share;
-            table.colours[s.at].outside += 1 - share;
-        }
-    }
+    for (const ColourSort sort : kColourSorts)
+        table.sorted[size_t(sort)] = sortedColours(lab, depth, wrongByPx, sort);
     return table;
 }
 
 SideTableSource tablesOf(const cv::Mat3f &lab, const cv::Mat1f &depth, const cv::Point &origin,
                          float wrongByPx)
 {
-    return [=](const cv::Point &block) {
-        const cv::Rect part = (SideTable::rectOf(block) - origin) & cv::Rect({}, lab.size());
-        return std::make_shared<const SideTable>(SideTable::of(lab(part), depth(part), wrongByPx));
+    return [=, kept = std::make_shared<SideTables>()](const cv::Point &block) {
+        return kept->find(0, block, [&] {
+            const cv::Rect part = (SideTable::rectOf(block) - origin) & cv::Rect({}, lab.size());
+            return SideTable::of(lab(part), depth(part), wrongByPx);
+        });
     };
 }
 
@@ -147,44 +175,54 @@ SideColours::SideColours(const cv::Mat3f &lab, const cv::Rect &part, const SideT
     const cv::Point last(blockOf(part.br().x + kHalf), blockOf(part.br().y + kHalf));
     m_first = part.tl() - first * kBlock;
     m_columns = last.x - first.x + 1;
-    m_blocks.resize(size_t(m_columns) * size_t(last.y - first.y + 1));
-    auto *block = m_blocks.data();
     for (int y = first.y; y <= last.y; ++y)
-        for (int x = first.x; x <= last.x; ++x, ++block) {
-            const auto table = tables({x, y});
-            if (table->colours.empty())
-                continue;
-            block->inside.assign(ColourBins::kBins, 0);
-            block->outside.assign(ColourBins::kBins, 0);
-            for (const SideTable::Colour &colour : table->colours) {
-                block->inside[size_t(colour.bin)] = colour.inside;
-                block->outside[size_t(colour.bin)] = colour.outside;
-                block->allInside += colour.inside;
-                block->allOutside += colour.outside;
-            }
-        }
+        for (int x = first.x; x <= last.x; ++x)
+            m_tables.push_back(tables({x, y}));
 }
 
-float SideColours::insideShare(int x, int y) const
+cv::Mat1f SideColours::insideShare(ColourSort sort) const
+{
+    std::vector<Block> blocks(m_tables.size());
+    for (size_t i = 0; i < blocks.size(); ++i) {
+        const SideTable::Colours &colours = m_tables[i]->sorted[size_t(sort)];
+        if (colours.empty())
+            continue;
+        Block &block = blocks[i];
+        block.inside.assign(binsOf(sort), 0);
+        block.outside.assign(binsOf(sort), 0);
+        for (const SideTable::Colour &colour : colours) {
+            block.inside[size_t(colour.bin)] = colour.inside;
+            block.outside[size_t(colour.bin)] = colour.outside;
+            block.allInside += colour.inside;
+            block.allOutside += colour.outside;
+        }
+    }
+    cv::Mat1f out(m_lab.size());
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x)
+            out(y, x) = insideShare(blocks, binOf(m_lab(y, x), sort), x, y);
+    return out;
+}
+
+float SideColours::insideShare(const std::vector<Block> &blocks, int bin, int x, int y) const
 {
     const float across = (float(m_first.x + x) + 0.5F) / kBlock - 0.5F;
     const float down = (float(m_first.y + y) + 0.5F) / kBlock - 0.5F;
     const int column = int(across);
     const int row = int(down);
-    const auto bin = size_t(binOf(m_lab(y, x)));
     float inside = 0;
     float outside = 0;
     float allInside = kNone;
     float allOutside = kNone;
     for (const int i : {0, 1})
         for (const int j : {0, 1}) {
-            const Block &block = m_blocks[size_t(row + j) * size_t(m_columns) + size_t(column + i)];
+            const Block &block = blocks[size_t(row + j) * size_t(m_columns) + size_t(column + i)];
             if (block.inside.empty())
                 continue;
             const float share = std::abs(1 - float(i) - (across - float(column))) *
                                 std::abs(1 - float(j) - (down - float(row)));
-            inside += share * block.inside[bin];
-            outside += share * block.outside[bin];
+            inside += share * block.inside[size_t(bin)];
+            outside += share * block.outside[size_t(bin)];
             allInside += share * block.allInside;
             allOutside += share * block.allOutside;
         }

@@ -2,6 +2,7 @@
 
 #include <opencv2/core.hpp>
 
+#include <array>
 #include <functional>
 #include <map>
 #include <memory>
@@ -12,9 +13,16 @@
 namespace buttonhole
 {
 
-/// Px into a mask, negative outside.
+/// Px into a mask, negative outside; the edge lies between pixels.
 /// @param mask 0..1, inside from a half
 cv::Mat1f depthIn(const cv::Mat1f &mask);
+
+/// Ways to count colours as one.
+enum class ColourSort {
+    ShadeFree, ///< in more or less light, see ColourBins
+    Plain,     ///< alike in OKLab
+};
+inline constexpr std::array kColourSorts{ColourSort::ShadeFree, ColourSort::Plain};
 
 /// Which side of a mask's edge colours are of in one block of the photo, though the edge is wrong
 /// by some px: counts of those close to it.
@@ -22,11 +30,12 @@ struct SideTable {
     static constexpr int kBlock = 128; ///< px, the side of a block; the first one is at 0, 0
 
     struct Colour {
-        int bin; ///< of ColourBins
+        int bin;
         float inside;
         float outside;
     };
-    std::vector<Colour> colours; ///< by bin
+    using Colours = std::vector<Colour>;
+    std::array<Colours, kColourSorts.size()> sorted; ///< by ColourSort, as they came
 
     /// Where a block is in the photo, px.
     static cv::Rect rectOf(const cv::Point &block);
@@ -47,7 +56,7 @@ struct SideTable {
 /// come out as the whole does.
 using SideTableSource = std::function<std::shared_ptr<const SideTable>(const cv::Point &block)>;
 
-/// The tables of a raster that is all there is of its mask.
+/// The tables of a raster that is all there is of its mask, each made once.
 /// @param lab    OKLab
 /// @param depth  px into the mask, of the same size
 /// @param origin of both in the photo
@@ -77,9 +86,9 @@ public:
     /// @param lab  OKLab of the part
     /// @param part where it is in the photo
     SideColours(const cv::Mat3f &lab, const cv::Rect &part, const SideTableSource &tables);
-    /// The share of evidence, 0..1, that a pixel's colour is of the mask's inside; 0.5: it says
+    /// The share of evidence, 0..1, that pixels' colours are of the mask's inside; 0.5: they say
     /// nothing.
-    float insideShare(int x, int y) const;
+    cv::Mat1f insideShare(ColourSort sort) const;
 
 private:
     /// Counts by bin; none where nothing was seen.
@@ -89,11 +98,12 @@ private:
         float allInside = 0;
         float allOutside = 0;
     };
+    float insideShare(const std::vector<Block> &blocks, int bin, int x, int y) const;
 
     const cv::Mat3f m_lab;
     cv::Point m_first; ///< of the first pixel in the first block
     int m_columns = 0;
-    std::vector<Block> m_blocks;
+    std::vector<std::shared_ptr<const SideTable>> m_tables; ///< row by row
 };
 
 } // namespace buttonhole

@@ -1,7 +1,6 @@
 #include "matting/soft_edge.h"
 
-#include "matting/band_matting.h"
-#include "matting/edge_labels.h"
+#include "matting/edge_net.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -11,80 +10,181 @@ namespace buttonhole
 namespace
 {
 
-constexpr float kSecond = 2.0F / 3.0F; ///< the second band's share of the first
+constexpr int kTile = EdgeView::kTile;
+constexpr int kSide = EdgeView::kSide;
+constexpr float kMostWrongPx = 12; ///< that the net is made for
+constexpr float kRightPx = 0.7F;   ///< so far the edge of a mask that is right may be wrong
+constexpr float kAgainPx = 2.5F;   ///< so far an edge that was found in half the size may be wrong
+constexpr int kDepthPx = 18;       ///< deeper than the net is told
 
-/// The band in which an edge that is in the right place is made crisp where the photo is.
-constexpr EdgeBand kCrispBand{.isFound = true, .mostFoundPx = 5};
-
-/// Says whether a soft edge is looked at again to make it crisp. By sharpness it is already.
-bool isCrispened(const EdgeBand &band)
+/// How often the picture must be halved so that the band is not too wide for the net.
+int halvingsFor(float wrongByPx)
 {
-    constexpr float kLeastPx = 4; // what is narrower hardly holds a rim
-    return !band.isFound && band.px > kLeastPx;
+    int out = 0;
+    for (float px = wrongByPx; px > kMostWrongPx; px /= 2)
+        ++out;
+    return out;
 }
 
-/// How far around a pixel the second look sees, px.
-int seenAgain(const EdgeBand &band)
+/// Rounded down, of negative numbers too.
+int floorTo(int px, int step)
 {
-    return isCrispened(band) ? BandMatting::reach(kCrispBand, 1) + edgeLabelsReach()
-                             : BandMatting::reach(band, kSecond);
+    return (px >= 0 ? px : px - step + 1) / step * step;
 }
 
-/// What lies in a part only.
-SoftEdge cropped(SoftEdge edge, const cv::Rect &part)
+/// A rectangle of a raster; beyond its edge, as that is.
+cv::Mat seen(const cv::Mat &raster, const cv::Rect &rect)
 {
-    edge.origin += part.tl();
-    if (!edge.wanted.empty())
-        edge.wanted -= part.tl();
-    if (!edge.wide.empty())
-        edge.wide = edge.wide(part);
-    return edge;
+    const cv::Rect inside = rect & cv::Rect({}, raster.size());
+    if (inside == rect)
+        return raster(rect);
+    cv::Mat out;
+    cv::copyMakeBorder(raster(inside), out, inside.y - rect.y, rect.br().y - inside.br().y,
+                       inside.x - rect.x, rect.br().x - inside.br().x, cv::BORDER_REPLICATE);
+    return out;
 }
 
-/// A part of what is wanted and looked at.
-SoftEdge widened(SoftEdge edge, int by, const cv::Size &size)
+/// A square round the middle of another.
+cv::Rect around(const cv::Rect &square, int side)
 {
-    if (!edge.wanted.empty())
-        edge.wanted = grown(edge.wanted, by, size);
-    return edge;
+    const int by = (side - square.width) / 2;
+    return {square.x - by, square.y - by, side, side};
 }
 
-/// Says whether the mask crosses a half where that matters to what is wanted.
-bool hasEdge(const cv::Mat1f &mask, const SoftEdge &edge)
+cv::Mat middleOf(const cv::Mat &square, int side)
 {
-    const float reach = edge.band.reach() * (1 + kSecond);
-    const cv::Rect near = grown(edge.wanted, int(std::ceil(reach)) + 2, mask.size());
-    double least = 0;
-    double most = 0;
-    cv::minMaxLoc(mask(near), &least, &most);
-    return least < 0.5 && most >= 0.5;
+    return square(around(cv::Rect({}, square.size()), side));
 }
 
-/// Near an edge that is sharp in the photo coverage is as sharp: a dark rim is no mixture of the
-/// subject with something dark. What is marked as wide stays.
-cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const EdgeLabels &labels,
-                    const SoftEdge &edge)
+/// 1 in the band, falling to 0 within a pixel of its end.
+float shareOfBand(float depth, float band)
 {
-    constexpr float kSharpPx = 3;     // see foundWidth()
-    constexpr float kNearPx = 5;      // and hardly beyond twice that
-    constexpr float kNearAnewPx = 10; // what is cut anew may be that far from where it was
-    const SoftEdge found{kCrispBand, {}, edge.origin, edge.wanted};
-    const cv::Mat1f hard = cv::Mat1f(labels.inside) / 255;
-    const BandMatting matting(lab, hard, found, 1, MaskIs::Rough, Sides::Known);
-    const cv::Mat1f crisp = matting.solve();
-    cv::Mat1f out = soft.clone();
-    const cv::Rect wanted = grown(edge.wanted, 0, out.size());
-    for (int y = wanted.y; y < wanted.br().y; ++y)
-        for (int x = wanted.x; x < wanted.br().x; ++x) {
-            if (!edge.wide.empty() && edge.wide(y, x))
+    return std::clamp(band + 0.5F - std::abs(depth), 0.0F, 1.0F);
+}
+
+class TileSoftener
+{
+public:
+    TileSoftener(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
+        : m_lab(lab), m_mask(mask), m_edge(edge), m_depth(depthIn(mask)),
+          m_halvings(halvingsFor(wrongByPx(edge.band))),
+          m_sides(edge.sides ? edge.sides
+                             : tablesOf(lab, m_depth, edge.origin, wrongByPx(edge.band)))
+    {
+    }
+
+    /// @param tile of the raster. @return its coverage; nothing: the mask's
+    std::optional<cv::Mat1f> soften(const cv::Rect &tile) const;
+
+private:
+    std::optional<cv::Mat1f> lookOnce(const cv::Rect &square, float wrongBy) const;
+    std::optional<cv::Mat1f> lookReduced(const cv::Rect &square) const;
+    bool isMarked(const cv::Rect &tile) const;
+    float bandAt(const cv::Point &at) const;
+    bool isOpen(const cv::Rect &tile) const;
+
+    const cv::Mat3f &m_lab;
+    const cv::Mat1f &m_mask;
+    const SoftEdge &m_edge;
+    const cv::Mat1f m_depth;
+    const int m_halvings;
+    const SideTableSource m_sides;
+};
+
+/// Px to either side that are open.
+float TileSoftener::bandAt(const cv::Point &at) const
+{
+    const EdgeBand &band = m_edge.band;
+    const bool isWide = !m_edge.wide.empty() && m_edge.wide(at) != 0;
+    const float usual = band.isFound ? EdgeBand::kMostFoundPx : band.px;
+    return isWide ? std::max(usual, EdgeBand::kWider * band.px) : usual;
+}
+
+bool TileSoftener::isOpen(const cv::Rect &tile) const
+{
+    for (int y = tile.y; y < tile.br().y; ++y)
+        for (int x = tile.x; x < tile.br().x; ++x)
+            if (shareOfBand(m_depth(y, x), bandAt({x, y})) > 0)
+                return true;
+    return false;
+}
+
+/// Says whether some of it is marked as wide.
+bool TileSoftener::isMarked(const cv::Rect &tile) const
+{
+    return !m_edge.wide.empty() && cv::countNonZero(m_edge.wide(tile)) > 0;
+}
+
+/// At full size.
+std::optional<cv::Mat1f> TileSoftener::lookOnce(const cv::Rect &square, float wrongBy) const
+{
+    EdgeView view{seen(m_lab, square), seen(m_depth, square), {}, {}, wrongBy};
+    const SideColours sides(view.lab, square + m_edge.origin, m_sides);
+    view.shadeFree = sides.insideShare(ColourSort::ShadeFree);
+    view.plain = sides.insideShare(ColourSort::Plain);
+    return coverageOf(view);
+}
+
+/// From so many halvings up to full size.
+std::optional<cv::Mat1f> TileSoftener::lookReduced(const cv::Rect &square) const
+{
+    std::optional<cv::Mat1f> found;
+    for (int step = m_halvings; step >= 0; --step) {
+        const int times = 1 << step;
+        const int room = kSide + 2 * kDepthPx;
+        cv::Mat3f lab;
+        cv::resize(seen(m_lab, around(square, kSide * times)), lab, {kSide, kSide}, 0, 0,
+                   cv::INTER_AREA);
+        cv::Mat1f mask;
+        if (found)
+            cv::resize(middleOf(*found, kSide / 2), mask, lab.size(), 0, 0, cv::INTER_LINEAR);
+        else
+            cv::resize(seen(m_mask, around(square, room * times)), mask, {room, room}, 0, 0,
+                       cv::INTER_AREA);
+        const cv::Mat1f depth = middleOf(depthIn(mask), kSide).clone();
+        const float wrongBy = found ? kAgainPx : wrongByPx(m_edge.band) / float(times);
+        EdgeView view{lab, depth, {}, {}, wrongBy};
+        const SideColours sides(lab, {{}, lab.size()}, tablesOf(lab, depth, {}, wrongBy));
+        view.shadeFree = sides.insideShare(ColourSort::ShadeFree);
+        view.plain = sides.insideShare(ColourSort::Plain);
+        const auto answer = coverageOf(view);
+        if (!answer)
+            return std::nullopt;
+        if (!found) {
+            found = answer;
+            continue;
+        }
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const float share = shareOfBand(depth(y, x), 2 * kAgainPx);
+                mask(y, x) += share * ((*answer)(y, x) - mask(y, x));
+            }
+        found = mask;
+    }
+    return found;
+}
+
+std::optional<cv::Mat1f> TileSoftener::soften(const cv::Rect &tile) const
+{
+    const cv::Rect inside = tile & cv::Rect({}, m_mask.size());
+    if (!isOpen(inside))
+        return std::nullopt;
+    const cv::Rect square = around(tile, kSide);
+    const float usual = m_edge.band.isFound ? kRightPx : wrongByPx(m_edge.band);
+    const float wrongBy =
+        isMarked(inside) ? std::min(EdgeBand::kWider * usual, kMostWrongPx) : usual;
+    const auto answer = m_halvings > 0 ? lookReduced(square) : lookOnce(square, wrongBy);
+    if (!answer)
+        return std::nullopt;
+    cv::Mat1f out = seen(m_mask, tile).clone();
+    const cv::Mat1f own = middleOf(*answer, kTile);
+    for (int y = 0; y < kTile; ++y)
+        for (int x = 0; x < kTile; ++x) {
+            const cv::Point at = cv::Point(x, y) + tile.tl();
+            if (!cv::Rect({}, m_mask.size()).contains(at))
                 continue;
-            const float away = std::abs(matting.depth()(y, x));
-            const float nearPx = labels.anew(y, x) ? kNearAnewPx : kNearPx;
-            const float near = std::clamp(2 - away / nearPx, 0.0F, 1.0F);
-            const float blurred = kCrispBand.mostFoundPx - matting.width()(y, x);
-            const float sharp =
-                std::clamp(blurred / (kCrispBand.mostFoundPx - kSharpPx), 0.0F, 1.0F);
-            out(y, x) += near * sharp * (crisp(y, x) - out(y, x));
+            const float share = shareOfBand(m_depth(at), bandAt(at));
+            out(y, x) += share * (own(y, x) - out(y, x));
         }
     return out;
 }
@@ -93,7 +193,8 @@ cv::Mat1f crispened(const cv::Mat3f &lab, const cv::Mat1f &soft, const EdgeLabel
 
 int softEdgeMargin(const EdgeBand &band)
 {
-    return BandMatting::reach(band, 1) + seenAgain(band);
+    const int times = 1 << halvingsFor(wrongByPx(band));
+    return kTile + (kSide - kTile) / 2 * times + kTile / 2 * (times - 1) + kDepthPx * times;
 }
 
 float wrongByPx(const EdgeBand &band)
@@ -104,27 +205,21 @@ float wrongByPx(const EdgeBand &band)
 
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge)
 {
-    // The edge is better known after once: what is sure is nearer to it.
-    const SoftEdge first = widened(edge, seenAgain(edge.band), lab.size());
-    if (!hasEdge(mask, first))
-        return mask;
-    // The width by sharpness is for masks that are right.
-    const MaskIs maskIs = edge.band.isFound ? MaskIs::Right : MaskIs::Rough;
-    const BandMatting look(lab, mask, first, 1, maskIs, Sides::Ask);
-    cv::Mat1f once = look.solve();
-    const cv::Rect seen = grown(first.wanted, 0, lab.size());
-    const SoftEdge again = cropped(edge, seen);
-    if (isCrispened(edge.band)) {
-        const cv::Mat1f depth = look.depth()(seen);
-        const EdgeLabels labels = edgeLabels(lab(seen), once(seen), look.evidence()(seen),
-                                             cv::abs(depth) <= edge.band.px, depth);
-        crispened(lab(seen), once(seen), labels, again).copyTo(once(seen));
-    } else {
-        BandMatting(lab(seen), once(seen), again, kSecond, maskIs, Sides::Known)
-            .solve()
-            .copyTo(once(seen));
-    }
-    return once;
+    const cv::Rect all({}, mask.size());
+    const cv::Rect wanted = edge.wanted.empty() ? all : edge.wanted & all;
+    const TileSoftener softener(lab, mask, edge);
+    cv::Mat1f out = mask.clone();
+    // Tiles stand still in the photo.
+    const cv::Point first(floorTo(wanted.x + edge.origin.x, kTile) - edge.origin.x,
+                          floorTo(wanted.y + edge.origin.y, kTile) - edge.origin.y);
+    for (int y = first.y; y < wanted.br().y; y += kTile)
+        for (int x = first.x; x < wanted.br().x; x += kTile) {
+            const cv::Rect tile(x, y, kTile, kTile);
+            const cv::Rect own = tile & wanted;
+            if (const auto soft = softener.soften(tile))
+                (*soft)(own - tile.tl()).copyTo(out(own));
+        }
+    return out;
 }
 
 } // namespace buttonhole

@@ -18,20 +18,17 @@ struct SoftEdge {
     SideTableSource sides = {}; ///< of the photo's blocks, see wrongByPx(); empty: `lab` is all
 };
 
-/// How far around a pixel softenEdge() looks, px, where the tables of blocks are given.
+/// How far around a part softenEdge() looks, px, where the tables of blocks are given.
 int softEdgeMargin(const EdgeBand &band);
 /// So far the mask's edge may be from the true one, px.
 float wrongByPx(const EdgeBand &band);
 
-/// Fractional coverage in a band round the mask's edge: how much of each pixel's colour is the
-/// subject's, judged by colours just inside and just outside; as crisp or as soft as the photo is
-/// there. What is thinner than the band is judged by its middle. Where the two cannot be told apart
-/// the mask stays as it is.
-/// @param lab  OKLab; @param mask 0..1, of the same size; the new coverage is returned
-/// Method: pairs of samples along rays (E. Gastal, M. Oliveira, "Shared sampling for real-time
-/// alpha matting", 2010), smoothed by the colour line model that closed-form matting rests on (A.
-/// Levin, D. Lischinski, Y. Weiss, "A closed-form solution to natural image matting", 2008) in
-/// windows, as guided filters do.
+/// Fractional coverage in a band round the mask's edge, as the edge net sees it (edge_net.h):
+/// colours just inside and just outside, and those that lie near the edge on either side, say
+/// where the edge is, and how soft. A band wider than the net is made for is looked at reduced
+/// first, and then again and again at twice the size, near where the edge was found.
+/// @param lab  OKLab; @param mask 0..1, of the same size; the new coverage is returned, or the
+///             mask where the net cannot be had
 cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge &edge);
 
 } // namespace buttonhole

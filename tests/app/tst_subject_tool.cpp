@@ -225,6 +225,13 @@ private Q_SLOTS:
         QVERIFY(subject());
         QVERIFY(colour(120, 300) > 40);
         QCOMPARE(colour(20, 120), 0);
+        const auto said = [&] { return m_driver->window().status().said(); };
+        QVERIFY(!said().contains(QStringLiteral("edge.onnx")));
+        m_driver->session().edit(
+            QStringLiteral("Soft edge"),
+            withKeep(take(), take().keeps[0].id, [](Keep &k) { k.softEdgePx = 6; }));
+        settle();
+        QVERIFY(said().contains(QStringLiteral("edge.onnx")));
         // The tool says what is missing, and boxes still work.
         lookOver();
         QCOMPARE(tool().state(), app::SubjectTool::State::Failed);

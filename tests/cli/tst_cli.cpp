@@ -221,6 +221,13 @@ private Q_SLOTS:
                  0);
         QCOMPARE(run({"render", at("cloth.buttonhole"), "-o", at("cloth-2.png")}).code, 0);
         QVERIFY(test::bytesOf(at("cloth-2.png")) == test::bytesOf(at("cloth.png")));
+        // Where its edge cannot be made soft nothing else is written in its place.
+        qputenv("BUTTONHOLE_MODELS", "/nowhere");
+        const Answer hard = run({"render", at("cloth.buttonhole"), "-o", at("hard.png")});
+        qunsetenv("BUTTONHOLE_MODELS");
+        QCOMPARE(hard.code, 3);
+        QVERIFY(hard.err.contains("edge.onnx") && hard.err.contains("reinstall"));
+        QVERIFY(!QFile::exists(at("hard.png")));
         QCOMPARE(run({"mask", at("cloth.buttonhole"), "--keep", "Cloth", "-o", at("cloth-mask.png"),
                       "--bits", "8"})
                      .code,

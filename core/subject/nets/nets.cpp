@@ -173,6 +173,52 @@ Result<std::vector<float>> foreground(const std::string &model, const NetPicture
     }
 }
 
+/// Nets of one model that nobody works with just now.
+class SpareNets
+{
+public:
+    cv::dnn::Net take(const std::string &model)
+    {
+        {
+            const std::scoped_lock lock(m_mutex);
+            std::vector<cv::dnn::Net> &spare = m_spare[model];
+            if (!spare.empty()) {
+                cv::dnn::Net net = spare.back();
+                spare.pop_back();
+                return net;
+            }
+        }
+        return cv::dnn::readNetFromONNX(model);
+    }
+    void giveBack(const std::string &model, const cv::dnn::Net &net)
+    {
+        const std::scoped_lock lock(m_mutex);
+        m_spare[model].push_back(net);
+    }
+
+private:
+    std::mutex m_mutex;
+    std::map<std::string, std::vector<cv::dnn::Net>> m_spare;
+};
+
+Result<std::vector<float>> coverage(const std::string &model, const std::vector<float> &input,
+                                    int planes, int side)
+{
+    static SpareNets nets;
+    try {
+        cv::dnn::Net net = nets.take(model);
+        const int sizes[] = {1, planes, side, side};
+        net.setInput(cv::Mat(4, sizes, CV_32F, const_cast<float *>(input.data())), "input");
+        const cv::Mat answer = net.forward("coverage");
+        const auto *data = answer.ptr<float>();
+        std::vector<float> out(data, data + answer.total());
+        nets.giveBack(model, net);
+        return out;
+    } catch (const std::exception &problem) {
+        return damaged(model, problem);
+    }
+}
+
 Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &picture, int leastSide)
 {
     try {
@@ -194,7 +240,7 @@ Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &pic
     }
 }
 
-constexpr NetsApi kApi{detect, foreground, cascade};
+constexpr NetsApi kApi{detect, foreground, coverage, cascade};
 
 } // namespace
 

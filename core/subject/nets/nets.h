@@ -25,8 +25,8 @@ struct NetBox {
 };
 
 /// What the loadable module offers: neural networks and cascades, by OpenCV. Calls may come from
-/// any thread; each net works for one at a time and stays loaded. Errors: Damaged for a file that
-/// OpenCV cannot use.
+/// any thread; each net works for one at a time, unless said otherwise, and stays loaded. Errors:
+/// Damaged for a file that OpenCV cannot use.
 struct NetsApi {
     /// Boxes of everyday things by NanoDet-g, scores from `leastScore`.
     Result<std::vector<NetBox>> (*detect)(const std::string &model, const NetPicture &picture,
@@ -34,12 +34,17 @@ struct NetsApi {
     /// Foreground probability, kForegroundSide squared values 0..1: the picture squeezed to a
     /// square.
     Result<std::vector<float>> (*foreground)(const std::string &model, const NetPicture &picture);
+    /// One plane of values 0..1 from `planes` planes of side x side, row by row. Several threads
+    /// get answers at once.
+    Result<std::vector<float>> (*coverage)(const std::string &model,
+                                           const std::vector<float> &input, int planes, int side);
     /// Faces or eyes by a cascade. @param leastSide px
     Result<std::vector<Rect>> (*cascade)(const std::string &file, const NetPicture &picture,
                                          int leastSide);
 };
 
 inline constexpr int kForegroundSide = 256;
+inline constexpr const char *kEdgeModel = "edge.onnx";
 
 /// The module, loaded on first use. Errors: NotFound (the installation is incomplete).
 Result<const NetsApi *> loadNets();

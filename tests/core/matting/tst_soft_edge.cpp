@@ -1,11 +1,11 @@
-#include "matting/edge_labels.h"
-#include "matting/edge_width.h"
 #include "matting/side_colours.h"
 #include "matting/soft_edge.h"
 
 #include "registry.h"
 
 #include <opencv2/imgproc.hpp>
+
+#include <QTemporaryDir>
 
 #include <cmath>
 
@@ -124,7 +124,7 @@ class TstSoftEdge : public QObject
 {
     Q_OBJECT
 private Q_SLOTS:
-    void theWidthIsThatOfTheBlur_data()
+    void bySharpnessCrispStaysCrispAndBlurIsFollowed_data()
     {
         QTest::addColumn<double>("blur");
         QTest::newRow("crisp") << 0.3;
@@ -132,31 +132,6 @@ private Q_SLOTS:
         QTest::newRow("soft") << 2.5;
         QTest::newRow("out of focus") << 4.0;
     }
-    void theWidthIsThatOfTheBlur()
-    {
-        QFETCH(double, blur);
-        const Scene scene = makeScene(blur);
-        const cv::Mat1f widths = foundWidth(scene.lab, scene.away);
-        const float found = widths(kMid, kMid);
-        const double expected = 1 + 1.5 * std::hypot(blur, 1); // a pixel is a px wide itself
-        QVERIFY2(std::abs(found - expected) < 0.15 * expected, qPrintable(QString::number(found)));
-        double least = 0;
-        double most = 0;
-        cv::minMaxLoc(widths, &least, &most);
-        QVERIFY(least >= 1 && most <= double(EdgeBand::kMostFoundPx));
-    }
-
-    /// Where nothing changes across the mask's edge there is no blur to be seen, and no number that
-    /// is none.
-    void aFlatPlaceHasSomeWidth()
-    {
-        const Scene scene = makeScene(1);
-        const cv::Mat3f flat(kSide, kSide, kOwn);
-        for (const float width : foundWidth(flat, scene.away))
-            QVERIFY(std::isfinite(width) && width >= 1 && width <= EdgeBand::kMostFoundPx);
-    }
-
-    void bySharpnessCrispStaysCrispAndBlurIsFollowed_data() { theWidthIsThatOfTheBlur_data(); }
     void bySharpnessCrispStaysCrispAndBlurIsFollowed()
     {
         QFETCH(double, blur);
@@ -196,18 +171,6 @@ private Q_SLOTS:
         QVERIFY2(after < 0.3 * before, qPrintable(QString::number(after / before)));
     }
 
-    /// Shading beside a sharp edge is no blur of it.
-    void shadingBesideASharpEdgeLeavesItNarrow()
-    {
-        Scene scene = makeScene(0.3);
-        for (int y = 0; y < kSide; ++y)
-            for (int x = 0; x < kSide; ++x)
-                scene.lab(y, x)[0] *= std::clamp(1 - 0.03F * float(kMid + 12 - x), 0.3F, 1.0F);
-        const cv::Mat1f widths = foundWidth(scene.lab, scene.away);
-        const double width = cv::mean(widths, scene.away < 2)[0];
-        QVERIFY2(width < 2.3, qPrintable(QString::number(width)));
-    }
-
     /// A round thing is dark at its rim, as black ground mixed in would make it: its edge is sharp.
     void aDarkRimIsNoMixture()
     {
@@ -223,15 +186,6 @@ private Q_SLOTS:
         for (int y = kMid - 40; y < kMid + 40; ++y)
             rim += soft(y, int(edgeAt(y)) - 2) / 80;
         QVERIFY2(rim > 0.7, qPrintable(QString::number(rim)));
-        // What is marked as wide is the brush's business.
-        const cv::Mat1b wide(kSide, kSide, uint8_t(255));
-        const cv::Mat1f marked =
-            softenEdge(scene.lab, scene.hard, {{8, false, true}, wide, {}, {}});
-        double markedRim = 0;
-        for (int y = kMid - 40; y < kMid + 40; ++y)
-            markedRim += marked(y, int(edgeAt(y)) - 2) / 80;
-
-        QVERIFY2(markedRim < rim - 0.05, qPrintable(QString::number(markedRim)));
     }
 
     /// A colour that is the thing's here and the ground's elsewhere says something only near by.
@@ -246,16 +200,17 @@ private Q_SLOTS:
                 depth(y, x) = float(kMid - x) - 0.5F; // the thing is left
             }
         lab(20, kMid + 1) = 0.85F * kOwn; // wrong in the mask, and in shade
-        const SideColours sides(lab, {7, 11, kSide, kSide},
-                                tablesOf(lab, depth, {7, 11}, kWrongBy));
-        QVERIFY(sides.insideShare(kMid - 3, 20) > 0.95F);
-        QVERIFY(sides.insideShare(kMid + 2, 20) < 0.05F);
-        QVERIFY(sides.insideShare(kMid + 1, 20) > 0.95F);
-        QVERIFY(sides.insideShare(kMid - 3, kSide - 20) > 0.95F); // the other colour
-        QVERIFY(sides.insideShare(kMid + 2, kSide - 20) < 0.05F);
-        QVERIFY(std::abs(sides.insideShare(kMid + 2, kMid) - 0.5F) < 0.2F); // both are seen
+        const cv::Mat1f share =
+            SideColours(lab, {7, 11, kSide, kSide}, tablesOf(lab, depth, {7, 11}, kWrongBy))
+                .insideShare(ColourSort::ShadeFree);
+        QVERIFY(share(20, kMid - 3) > 0.95F);
+        QVERIFY(share(20, kMid + 2) < 0.05F);
+        QVERIFY(share(20, kMid + 1) > 0.95F);
+        QVERIFY(share(kSide - 20, kMid - 3) > 0.95F); // the other colour
+        QVERIFY(share(kSide - 20, kMid + 2) < 0.05F);
+        QVERIFY(std::abs(share(kMid, kMid + 2) - 0.5F) < 0.2F); // both are seen
         const int far = SideTable::kBlock * 3 / 2 + SideTable::margin(kWrongBy);
-        QCOMPARE(sides.insideShare(kMid + far, 20), 0.5F); // there is no edge
+        QCOMPARE(share(20, kMid + far), 0.5F); // there is no edge
     }
 
     /// Two fifths of what the mask says near the edge are wrong; the colours say which.
@@ -272,9 +227,10 @@ private Q_SLOTS:
             }
         const cv::Mat1f depth = depthIn(mask);
         const SideColours sides(lab, {{}, mask.size()}, tablesOf(lab, depth, {}, kWrongBy));
+        const cv::Mat1f shares = sides.insideShare(ColourSort::ShadeFree);
         for (int y = 60; y < kSide - 60; ++y)
             for (int x = kMid - kOff; x < kMid + kOff; ++x) {
-                const float share = sides.insideShare(x, y);
+                const float share = shares(y, x);
                 QVERIFY2(x < kMid ? share > 0.9F : share < 0.1F,
                          qPrintable(QStringLiteral("%1 at %2, %3").arg(share).arg(x).arg(y)));
             }
@@ -288,50 +244,21 @@ private Q_SLOTS:
         const auto find = [&](uint64_t mask, const cv::Point &block) {
             return tables.find(mask, block, [&] {
                 ++made;
-                return SideTable{{{made, 1, 0}}};
+                SideTable table;
+                table.sorted[0] = {{made, 1, 0}};
+                return table;
             });
         };
         for (int again = 0; again < 2; ++again) {
-            QCOMPARE(find(1, {2, 3})->colours[0].bin, 1);
-            QCOMPARE(find(1, {3, 2})->colours[0].bin, 2);
-            QCOMPARE(find(2, {2, 3})->colours[0].bin, 3);
+            QCOMPARE(find(1, {2, 3})->sorted[0][0].bin, 1);
+            QCOMPARE(find(1, {3, 2})->sorted[0][0].bin, 2);
+            QCOMPARE(find(2, {2, 3})->sorted[0][0].bin, 3);
         }
         for (int i = 0; i < int(SideTables::kMost); ++i)
             find(3, {i, 0});
         const int before = made;
         find(1, {2, 3});
         QCOMPARE(made, before + 1);
-    }
-
-    /// Colours that lie on both sides leave single pixels in doubt: they go with their neighbours,
-    /// but not across an edge of the photo, and not where things are too thin to have any.
-    void labelsGoWithTheirLikes()
-    {
-        cv::Mat3f lab(kSide, kSide);
-        cv::Mat1f depth(kSide, kSide);
-        cv::Mat1f evidence(kSide, kSide);
-        cv::Mat1f soft(kSide, kSide, 0.0F);
-        for (int y = 0; y < kSide; ++y)
-            for (int x = 0; x < kSide; ++x) {
-                const bool isOwn = x < kMid + 4; // the photo's edge is 4 px from the mask's
-                const bool isStray = x % 3 == 0 && y % 3 == 0;
-                lab(y, x) = (isOwn ? kOwn : kGround) + cv::Vec3f(grainAt(x, y), 0, 0);
-                depth(y, x) = float(kMid - x) - 0.5F;
-                evidence(y, x) = isOwn != isStray ? 2 : -2;
-                if (y < kMid) // above, the soft mask holds threads
-                    soft(y, x) = x % 6 < 2 ? 1 : 0;
-                else
-                    soft(y, x) = x < kMid ? 1 : 0;
-            }
-        const EdgeLabels labels = edgeLabels(lab, soft, evidence, cv::abs(depth) <= 10, depth);
-        for (int x = kMid - 9; x < kMid + 9; ++x) {
-            const cv::Point below(x, kSide - 60);
-            QCOMPARE(labels.inside(below) != 0, x < kMid + 4);
-            QVERIFY(labels.anew(below));
-            const cv::Point above(x, 60);
-            QCOMPARE(labels.inside(above) != 0, soft(above) >= 0.5F);
-            QVERIFY(!labels.anew(above));
-        }
     }
 
     /// A part, made with its margin, is the whole's.
@@ -341,11 +268,11 @@ private Q_SLOTS:
         QTest::addColumn<float>("px");
         QTest::addColumn<int>("scene");
         QTest::newRow("by px") << false << 3.0F << 0;
-        QTest::newRow("by px, made crisp") << false << 6.0F << 0;
+        QTest::newRow("reduced first") << false << 12.0F << 0;
         QTest::newRow("by sharpness") << true << 0.0F << 0;
-        QTest::newRow("threads, made crisp") << false << 6.0F << 1;
+        QTest::newRow("threads") << false << 6.0F << 1;
         QTest::newRow("thicket, by px") << false << 3.0F << 2;
-        QTest::newRow("thicket, made crisp") << false << 6.0F << 2;
+        QTest::newRow("thicket, reduced first") << false << 12.0F << 2;
         QTest::newRow("thicket, by sharpness") << true << 0.0F << 2;
     }
     void partsAreTheWhole()
@@ -374,6 +301,22 @@ private Q_SLOTS:
                                         .arg(p.x)
                                         .arg(p.y)));
             }
+    }
+
+    /// Without the net the mask stays as it is, and what is missing is said.
+    void withoutTheNetTheMaskStays()
+    {
+        QVERIFY(softEdgesReady());
+        const Scene scene = makeScene(2);
+        const QTemporaryDir none;
+        qputenv("BUTTONHOLE_MODELS", none.path().toUtf8());
+        const auto ready = softEdgesReady();
+        const cv::Mat1f soft = softenEdge(scene.lab, scene.hard, {{6, false, false}, {}, {}, {}});
+        qunsetenv("BUTTONHOLE_MODELS");
+        QVERIFY(!ready);
+        QCOMPARE(ready.error().kind, ErrorKind::NotFound);
+        QVERIFY(sentence(ready.error()).find("edge.onnx") != std::string::npos);
+        QCOMPARE(cv::countNonZero(soft != scene.hard), 0);
     }
 
     void aMaskWithoutAnEdgeStaysAsItIs()
