@@ -1,10 +1,10 @@
 #include "matting/edge_net.h"
 
 #include "matting/edge_band.h"
-#include "subject/nets/nets.h"
+#include "nets/nets.h"
+#include "raster/parallel_tiles.h"
 
 #include <opencv2/imgproc.hpp>
-#include <tbb/task_arena.h>
 
 #include <array>
 
@@ -108,7 +108,7 @@ std::optional<cv::Mat1f> coverageOf(const EdgeView &view)
     std::optional<cv::Mat1f> out;
     // The net works on several cores itself: while it waits for them, this thread must not take up
     // another tile's work, which may wait for this one.
-    tbb::this_task_arena::isolate([&] {
+    isolated([&] {
         const auto answer = (*nets)->coverage(*model, planesOf(view), kPlanes, EdgeView::kSide);
         if (answer && answer->size() == kArea)
             out = cv::Mat1f(EdgeView::kSide, EdgeView::kSide, const_cast<float *>(answer->data()))

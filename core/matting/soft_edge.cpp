@@ -1,6 +1,7 @@
 #include "matting/soft_edge.h"
 
 #include "matting/edge_net.h"
+#include "matting/edge_width.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -15,7 +16,7 @@ constexpr int kSide = EdgeView::kSide;
 constexpr float kMostWrongPx = 12; ///< that the net is made for
 constexpr float kRightPx = 0.7F;   ///< so far the edge of a mask that is right may be wrong
 constexpr float kAgainPx = 2.5F;   ///< so far an edge that was found in half the size may be wrong
-constexpr int kDepthPx = 18;       ///< deeper than the net is told
+constexpr int kDepthPx = 20;       ///< deeper than the net is told
 
 /// How often the picture must be halved so that the band is not too wide for the net.
 int halvingsFor(float wrongByPx)
@@ -71,6 +72,8 @@ public:
           m_sides(edge.sides ? edge.sides
                              : tablesOf(lab, m_depth, edge.origin, wrongByPx(edge.band)))
     {
+        if (edge.band.isFound)
+            m_width = cv::min(foundWidth(lab, cv::abs(m_depth)), EdgeBand::kMostFoundPx);
     }
 
     /// @param tile of the raster. @return its coverage; nothing: the mask's
@@ -81,12 +84,14 @@ private:
     std::optional<cv::Mat1f> lookReduced(const cv::Rect &square) const;
     bool isMarked(const cv::Rect &tile) const;
     float bandAt(const cv::Point &at) const;
+    float trustAt(const cv::Point &at) const;
     bool isOpen(const cv::Rect &tile) const;
 
     const cv::Mat3f &m_lab;
     const cv::Mat1f &m_mask;
     const SoftEdge &m_edge;
     const cv::Mat1f m_depth;
+    cv::Mat1f m_width; ///< px to either side that the edge is blurred; empty: it was given
     const int m_halvings;
     const SideTableSource m_sides;
 };
@@ -96,8 +101,18 @@ float TileSoftener::bandAt(const cv::Point &at) const
 {
     const EdgeBand &band = m_edge.band;
     const bool isWide = !m_edge.wide.empty() && m_edge.wide(at) != 0;
-    const float usual = band.isFound ? EdgeBand::kMostFoundPx : band.px;
+    const float usual = band.isFound ? m_width(at) : band.px;
     return isWide ? std::max(usual, EdgeBand::kWider * band.px) : usual;
+}
+
+/// 0..1: how far the net is followed. A mask that is right says as much of an edge that is sharp.
+float TileSoftener::trustAt(const cv::Point &at) const
+{
+    constexpr float kSharp = 0.5F;
+    constexpr float kSharpPx = 3.5F; // and half as much again where it is blurred
+    if (!m_edge.band.isFound)
+        return 1;
+    return std::clamp(kSharp * m_width(at) / kSharpPx, kSharp, 1.0F);
 }
 
 bool TileSoftener::isOpen(const cv::Rect &tile) const
@@ -183,7 +198,7 @@ std::optional<cv::Mat1f> TileSoftener::soften(const cv::Rect &tile) const
             const cv::Point at = cv::Point(x, y) + tile.tl();
             if (!cv::Rect({}, m_mask.size()).contains(at))
                 continue;
-            const float share = shareOfBand(m_depth(at), bandAt(at));
+            const float share = shareOfBand(m_depth(at), bandAt(at)) * trustAt(at);
             out(y, x) += share * (own(y, x) - out(y, x));
         }
     return out;

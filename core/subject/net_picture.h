@@ -1,7 +1,7 @@
 #pragma once
 
 #include "io/photo_levels.h"
-#include "subject/nets/nets.h"
+#include "nets/nets.h"
 
 namespace buttonhole
 {

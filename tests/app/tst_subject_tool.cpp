@@ -1,6 +1,7 @@
 #include "mask/region_step.h"
 #include "registry.h"
 #include "tools/subject_strip.h"
+#include "window/status_row.h"
 #include "window_driver.h"
 
 #include <QLabel>

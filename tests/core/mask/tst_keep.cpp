@@ -272,7 +272,7 @@ private Q_SLOTS:
         };
         const double hard = error(row(150), 150);
         keep.softEdgePx = 10;
-        QVERIFY2(error(row(150), 150) < 0.5 * hard,
+        QVERIFY2(error(row(150), 150) < 0.6 * hard,
                  qPrintable(QString::number(error(row(150), 150))));
         QVERIFY2(error(row(400), 400) < 0.05, qPrintable(QString::number(error(row(400), 400))));
         // Where fuzz is marked the edge is sought three times as far: 20 px off is found, too.
@@ -288,10 +288,10 @@ private Q_SLOTS:
             {2, Sign::Fuzz, false, std::make_shared<FadeStep>(everywhere)}};
         marked.softEdgePx = 8;
         std::swap(keep, marked);
-        QVERIFY(row(400)[312] > 60000);
+        QVERIFY(row(400)[310] > 60000); // beyond the band
         keep.steps[1].on = true;
         QVERIFY(keep.hasFuzz());
-        QVERIFY2(row(400)[312] < 12000, qPrintable(QString::number(row(400)[312])));
+        QVERIFY2(row(400)[310] < 12000, qPrintable(QString::number(row(400)[310])));
         QVERIFY(row(400)[200] == 65535); // fuzz itself adds nothing, and takes nothing
         QVERIFY(row(400)[500] == 0);
         std::swap(keep, marked);

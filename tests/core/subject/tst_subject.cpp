@@ -1,8 +1,8 @@
 #include "mask/outline_step.h"
 #include "mask/region_step.h"
+#include "nets/nets.h"
 #include "subject/foreground.h"
 #include "subject/found_subjects.h"
-#include "subject/nets/nets.h"
 #include "subject/subject_solver.h"
 
 #include "registry.h"

@@ -1,6 +1,6 @@
 // A module of its own, loaded when first needed: see docs/decisions.md. It uses only header parts
 // of the core.
-#include "subject/nets/nets.h"
+#include "nets/nets.h"
 
 #include <opencv2/dnn.hpp>
 #include <opencv2/imgproc.hpp>

@@ -1,6 +1,6 @@
 #include "io/file.h"
 #include "io/loadable.h"
-#include "subject/nets/nets.h"
+#include "nets/nets.h"
 
 #include <cstdlib>
 #include <filesystem>
