@@ -10,7 +10,7 @@ namespace buttonhole
 /// A square that the edge net looks at.
 struct EdgeView {
     static constexpr int kTile = 64;                  ///< px, the side of what it answers for
-    static constexpr int kMargin = 24;                ///< px that it sees round that
+    static constexpr int kMargin = 16;                ///< px that it sees round that
     static constexpr int kSide = kTile + 2 * kMargin; ///< px, a multiple of 8
 
     cv::Mat3f lab;       ///< OKLab, kSide squared
