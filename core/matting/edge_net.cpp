@@ -48,7 +48,7 @@ cv::Mat1f logitOf(const cv::Mat1f &share)
     return out;
 }
 
-cv::Mat sums(const cv::Mat &of, int radius)
+cv::Mat meansRound(const cv::Mat &of, int radius)
 {
     cv::Mat out;
     const int side = 2 * radius + 1;
@@ -69,8 +69,8 @@ cv::Mat3f unlikeSide(const EdgeView &view, float side, int radius)
             weight(y, x) = sure * sure;
             weighted(y, x) = weight(y, x) * view.lab(y, x);
         }
-    const cv::Mat1f all = sums(weight, radius);
-    const cv::Mat3f mean = sums(weighted, radius);
+    const cv::Mat1f all = meansRound(weight, radius);
+    const cv::Mat3f mean = meansRound(weighted, radius);
     cv::Mat3f out(view.lab.size());
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x) {

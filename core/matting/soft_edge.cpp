@@ -63,6 +63,16 @@ float shareOfBand(float depth, float band)
     return std::clamp(band + 0.5F - std::abs(depth), 0.0F, 1.0F);
 }
 
+/// What the net says of a square.
+/// @param place of the square in the raster that the tables are of
+std::optional<cv::Mat1f> lookAt(const cv::Mat3f &lab, const cv::Mat1f &depth, float wrongBy,
+                                const cv::Rect &place, const SideTableSource &tables)
+{
+    const SideColours sides(lab, place, tables);
+    return coverageOf({lab, depth, sides.insideShare(ColourSort::ShadeFree),
+                       sides.insideShare(ColourSort::Plain), wrongBy});
+}
+
 class TileSoftener
 {
 public:
@@ -81,6 +91,7 @@ public:
 
 private:
     std::optional<cv::Mat1f> lookOnce(const cv::Rect &square, float wrongBy) const;
+    std::optional<cv::Mat1f> lookMarked(const cv::Rect &square, float usual) const;
     std::optional<cv::Mat1f> lookReduced(const cv::Rect &square) const;
     bool isMarked(const cv::Rect &tile) const;
     float bandAt(const cv::Point &at) const;
@@ -133,11 +144,18 @@ bool TileSoftener::isMarked(const cv::Rect &tile) const
 /// At full size.
 std::optional<cv::Mat1f> TileSoftener::lookOnce(const cv::Rect &square, float wrongBy) const
 {
-    EdgeView view{seen(m_lab, square), seen(m_depth, square), {}, {}, wrongBy};
-    const SideColours sides(view.lab, square + m_edge.origin, m_sides);
-    view.shadeFree = sides.insideShare(ColourSort::ShadeFree);
-    view.plain = sides.insideShare(ColourSort::Plain);
-    return coverageOf(view);
+    return lookAt(seen(m_lab, square), seen(m_depth, square), wrongBy, square + m_edge.origin,
+                  m_sides);
+}
+
+/// What is marked as wide may be wrong by more; what is not must not change with it.
+std::optional<cv::Mat1f> TileSoftener::lookMarked(const cv::Rect &square, float usual) const
+{
+    auto out = lookOnce(square, usual);
+    const auto wide = lookOnce(square, std::min(EdgeBand::kWider * usual, kMostWrongPx));
+    if (out && wide)
+        wide->copyTo(*out, seen(m_edge.wide, square));
+    return out;
 }
 
 /// From so many halvings up to full size.
@@ -158,11 +176,8 @@ std::optional<cv::Mat1f> TileSoftener::lookReduced(const cv::Rect &square) const
                        cv::INTER_AREA);
         const cv::Mat1f depth = middleOf(depthIn(mask), kSide).clone();
         const float wrongBy = found ? kAgainPx : wrongByPx(m_edge.band) / float(times);
-        EdgeView view{lab, depth, {}, {}, wrongBy};
-        const SideColours sides(lab, {{}, lab.size()}, tablesOf(lab, depth, {}, wrongBy));
-        view.shadeFree = sides.insideShare(ColourSort::ShadeFree);
-        view.plain = sides.insideShare(ColourSort::Plain);
-        const auto answer = coverageOf(view);
+        const auto answer =
+            lookAt(lab, depth, wrongBy, {{}, lab.size()}, tablesOf(lab, depth, {}, wrongBy));
         if (!answer)
             return std::nullopt;
         if (!found) {
@@ -186,9 +201,9 @@ std::optional<cv::Mat1f> TileSoftener::soften(const cv::Rect &tile) const
         return std::nullopt;
     const cv::Rect square = around(tile, kSide);
     const float usual = m_edge.band.isFound ? kRightPx : wrongByPx(m_edge.band);
-    const float wrongBy =
-        isMarked(inside) ? std::min(EdgeBand::kWider * usual, kMostWrongPx) : usual;
-    const auto answer = m_halvings > 0 ? lookReduced(square) : lookOnce(square, wrongBy);
+    const auto answer = m_halvings > 0     ? lookReduced(square)
+                        : isMarked(inside) ? lookMarked(square, usual)
+                                           : lookOnce(square, usual);
     if (!answer)
         return std::nullopt;
     cv::Mat1f out = seen(m_mask, tile).clone();

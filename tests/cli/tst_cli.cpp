@@ -224,8 +224,11 @@ private Q_SLOTS:
         // Where its edge cannot be made soft nothing else is written in its place.
         qputenv("BUTTONHOLE_MODELS", "/nowhere");
         const Answer hard = run({"render", at("cloth.buttonhole"), "-o", at("hard.png")});
+        const Answer hardMask =
+            run({"mask", at("cloth.buttonhole"), "--keep", "Cloth", "-o", at("hard.png")});
         qunsetenv("BUTTONHOLE_MODELS");
         QCOMPARE(hard.code, 3);
+        QCOMPARE(hardMask.code, 3);
         QVERIFY(hard.err.contains("edge.onnx") && hard.err.contains("reinstall"));
         QVERIFY(!QFile::exists(at("hard.png")));
         QCOMPARE(run({"mask", at("cloth.buttonhole"), "--keep", "Cloth", "-o", at("cloth-mask.png"),

@@ -1,5 +1,6 @@
 #include "matting/side_colours.h"
 #include "matting/soft_edge.h"
+#include "raster/parallel_tiles.h"
 
 #include "registry.h"
 
@@ -301,6 +302,76 @@ private Q_SLOTS:
                                         .arg(p.x)
                                         .arg(p.y)));
             }
+    }
+
+    /// Marks ask the net anew, but only for what they cover.
+    void marksChangeNothingBesideThem()
+    {
+        const Scene scene = makeThicket();
+        cv::Mat1b marks = cv::Mat1b::zeros(kSide, kSide);
+        const cv::Rect marked(kMid - 20, kMid - 20, 30, 30); // a part of several squares
+        marks(marked) = 255;
+        const cv::Mat1f plain = softenEdge(scene.lab, scene.hard, {{4, false, false}, {}, {}, {}});
+        const cv::Mat1f wide = softenEdge(scene.lab, scene.hard, {{4, false, true}, marks, {}, {}});
+        cv::Mat1b changed = wide != plain;
+        QVERIFY(cv::countNonZero(changed(marked)) > 50);
+        changed(marked) = 0;
+        QCOMPARE(cv::countNonZero(changed), 0);
+    }
+
+    void anEdgeIsFoundAsFarAwayAsTheBandSays_data()
+    {
+        QTest::addColumn<float>("px");
+        QTest::addColumn<int>("off");
+        QTest::newRow("near") << 4.0F << 3;
+        QTest::newRow("as far as the net goes") << 12.0F << 10;
+        QTest::newRow("from half the size") << 20.0F << 17;
+        QTest::newRow("from a quarter") << 40.0F << 33;
+    }
+    void anEdgeIsFoundAsFarAwayAsTheBandSays()
+    {
+        QFETCH(float, px);
+        QFETCH(int, off);
+        const Scene scene = makeScene(0.8);
+        cv::Mat1f mask(kSide, kSide); // too far to the right above, too far to the left below
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x)
+                mask(y, x) = x < edgeAt(y) + (y / 60 % 2 == 0 ? off : -off) ? 1 : 0;
+        const cv::Mat1f soft = softenEdge(scene.lab, mask, {{px, false, false}, {}, {}, {}});
+        const double before = meanError(mask, scene);
+        const double after = meanError(soft, scene);
+        QVERIFY2(after < 0.3 * before,
+                 qPrintable(QStringLiteral("%1 -> %2").arg(before).arg(after)));
+    }
+
+    /// The net answers several threads at once, each as if it were alone.
+    void threadsGetTheSameAnswer()
+    {
+        const Scene scene = makeThicket();
+        const auto soft = [&] {
+            return softenEdge(scene.lab, scene.hard, {{6, false, false}, {}, {}, {0, 0, 128, 128}});
+        };
+        const cv::Mat1f alone = soft();
+        std::vector<cv::Mat1f> answers(6);
+        parallelFor(int(answers.size()), [&](int i) { answers[size_t(i)] = soft(); });
+        for (const cv::Mat1f &answer : answers)
+            QCOMPARE(cv::countNonZero(answer != alone), 0);
+        QVERIFY(cv::countNonZero(alone != scene.hard) > 100);
+    }
+
+    void aDamagedNetIsToldFromAWholeOne()
+    {
+        const QTemporaryDir folder;
+        QFile model(folder.filePath(QStringLiteral("edge.onnx")));
+        QVERIFY(
+            QFile::copy(QStringLiteral(BUTTONHOLE_SOURCE "/models/edge.onnx"), model.fileName()));
+        model.setPermissions(QFile::ReadOwner | QFile::WriteOwner);
+        QVERIFY(model.resize(model.size() - 1));
+        qputenv("BUTTONHOLE_MODELS", folder.path().toUtf8());
+        const auto ready = softEdgesReady();
+        qunsetenv("BUTTONHOLE_MODELS");
+        QVERIFY(!ready);
+        QCOMPARE(ready.error().kind, ErrorKind::Damaged);
     }
 
     /// Without the net the mask stays as it is, and what is missing is said.
