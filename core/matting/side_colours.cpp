@@ -19,7 +19,9 @@ constexpr float kNone = 1e-3F; ///< instead of a sum of nothing
 /// Rounded down, of negative numbers too.
 int blockOf(int px)
 {
-    return (px >= 0 ? px : px - kBlock + 1) / kBlock;
+    constexpr int kShift = 7;
+    static_assert(kBlock == 1 << kShift);
+    return px >> kShift;
 }
 
 constexpr int kPlain = 24; ///< bins for each of L, a and b

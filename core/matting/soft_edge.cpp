@@ -27,12 +27,6 @@ int halvingsFor(float wrongByPx)
     return out;
 }
 
-/// Rounded down, of negative numbers too.
-int floorTo(int px, int step)
-{
-    return (px >= 0 ? px : px - step + 1) / step * step;
-}
-
 /// A rectangle of a raster; beyond its edge, as that is.
 cv::Mat seen(const cv::Mat &raster, const cv::Rect &rect)
 {
@@ -240,8 +234,9 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
     const TileSoftener softener(lab, mask, edge);
     cv::Mat1f out = mask.clone();
     // Tiles stand still in the photo.
-    const cv::Point first(floorTo(wanted.x + edge.origin.x, kTile) - edge.origin.x,
-                          floorTo(wanted.y + edge.origin.y, kTile) - edge.origin.y);
+    static_assert((kTile & (kTile - 1)) == 0);
+    const auto start = [](int px, int origin) { return ((px + origin) & -kTile) - origin; };
+    const cv::Point first(start(wanted.x, edge.origin.x), start(wanted.y, edge.origin.y));
     for (int y = first.y; y < wanted.br().y; y += kTile)
         for (int x = first.x; x < wanted.br().x; x += kTile) {
             const cv::Rect tile(x, y, kTile, kTile);

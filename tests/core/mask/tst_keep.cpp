@@ -349,6 +349,24 @@ private Q_SLOTS:
         QCOMPARE(int(owner[middle]), 1);
     }
 
+    void softEdgesAreTheKeepsThatAreOn()
+    {
+        Take take = spotTake(300, 200);
+        QVERIFY(!hasSoftEdges(take));
+        take.keeps[0].softEdgePx = 3;
+        QVERIFY(hasSoftEdges(take));
+        take.keeps[0].on = false;
+        QVERIFY(!hasSoftEdges(take));
+        take.keeps[0].on = true;
+        take.keeps[0].softEdgePx = 0;
+        take.keeps[0].softEdgeFound = true;
+        QVERIFY(hasSoftEdges(take));
+        take.keeps[0].softEdgeFound = false;
+        const Step spot = take.keeps[0].steps[0];
+        take.keeps[0].steps.push_back({spot.id + 1, Sign::Fuzz, true, spot.shape});
+        QVERIFY(hasSoftEdges(take)); // fuzz has one where none was set
+    }
+
     void keepsAreEdited()
     {
         Take take = spotTake(300, 200);
