@@ -127,6 +127,8 @@ void Canvas::onTakeChanged(const Rect &touched)
 
 Rect Canvas::reached(const Rect &touched, const Keep &keep) const
 {
+    if (!keep.softBand().isNone()) // what colours say of an edge hangs on all of it round about
+        return {};
     const int reach = reachPx(keep) + (keep.spillShare() > 0 ? Spill::reachPx(keep) : 0);
     return intersected(
         {touched.x0 - reach, touched.y0 - reach, touched.x1 + reach, touched.y1 + reach},
@@ -141,7 +143,7 @@ void Canvas::settleDraft()
         return;
     const Rect dirty = reached(drafted, *keep);
     m_tiles.setTake(shownTake(), dirty);
-    refresh(toWidgetRect(dirty));
+    refresh(dirty.isEmpty() ? rect() : toWidgetRect(dirty));
 }
 
 void Canvas::renderSeen()

@@ -200,7 +200,7 @@ private:
     QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
     QRegion m_frameStale; ///< logical px
 
-    /// What a change of a keep's mask in some place changes in the picture.
+    /// What a change of a keep's mask in some place changes in the picture; empty: all of it.
     Rect reached(const Rect &touched, const Keep &keep) const;
     /// Has what was painted as a draft rendered as it is.
     void settleDraft();

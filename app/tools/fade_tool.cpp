@@ -14,11 +14,6 @@ namespace
 
 constexpr double kHandlePx = 9; ///< of the screen
 
-double distance(const PhotoPoint &a, const StrokePoint &b)
-{
-    return std::hypot(double(a.x - b.x), double(a.y - b.y));
-}
-
 QPointF pointOf(const PhotoPoint &p)
 {
     return {p.x, p.y};
@@ -43,14 +38,14 @@ PhotoPoint FadeTool::sideOf(const Fade &fade)
 FadeTool::Hold FadeTool::handleAt(const Fade &fade, const PointerEvent &event) const
 {
     const double near = kHandlePx * event.pixel;
-    if (fade.isRound && distance(sideOf(fade), event.point) <= near)
+    if (fade.isRound && distance(sideOf(fade), event.at()) <= near)
         return Hold::Side;
-    if (distance(fade.to, event.point) <= near)
+    if (distance(fade.to, event.at()) <= near)
         return Hold::To;
-    if (distance(fade.from, event.point) <= near)
+    if (distance(fade.from, event.at()) <= near)
         return fade.isRound ? Hold::Middle : Hold::From;
     const PhotoPoint middle{(fade.from.x + fade.to.x) / 2, (fade.from.y + fade.to.y) / 2};
-    if (!fade.isRound && distance(middle, event.point) <= near)
+    if (!fade.isRound && distance(middle, event.at()) <= near)
         return Hold::Middle;
     return Hold::None;
 }
@@ -73,14 +68,14 @@ void FadeTool::press(const PointerEvent &event)
     m_fade = {};
     m_fade.isRound = m_isRound;
     m_fade.feather = m_isRound ? 0.5F : 1.0F;
-    m_fade.from = m_fade.to = {event.point.x, event.point.y};
+    m_fade.from = m_fade.to = event.at();
 }
 
 void FadeTool::move(const PointerEvent &event)
 {
     if (!isBusy())
         return;
-    const PhotoPoint at{event.point.x, event.point.y};
+    const PhotoPoint at = event.at();
     switch (m_hold) {
     case Hold::None:
         return;
@@ -92,8 +87,8 @@ void FadeTool::move(const PointerEvent &event)
         m_fade.to = at;
         break;
     case Hold::Side: {
-        const double axis = std::hypot(m_fade.to.x - m_fade.from.x, m_fade.to.y - m_fade.from.y);
-        m_fade.ratio = std::clamp(float(distance(m_fade.from, event.point) / std::max(axis, 1.0)),
+        const double axis = distance(m_fade.from, m_fade.to);
+        m_fade.ratio = std::clamp(float(distance(m_fade.from, event.at()) / std::max(axis, 1.0)),
                                   0.05F, 20.0F);
         break;
     }
@@ -105,7 +100,7 @@ void FadeTool::move(const PointerEvent &event)
         break;
     }
     }
-    if (distance(m_fade.from, {m_fade.to.x, m_fade.to.y}) < 3 * event.pixel)
+    if (distance(m_fade.from, m_fade.to) < 3 * event.pixel)
         return; // no length yet
     show(std::make_shared<FadeStep>(m_fade), m_sign.of(m_opposite), m_stepId);
 }

@@ -17,16 +17,6 @@ constexpr double kNearPx = 8;        ///< of the screen
 constexpr double kFreehandStep = 3;  ///< px of the screen between points as drawn
 constexpr double kSimplifyPx = 0.75; ///< of the screen: how far a simplified line may stray
 
-double distance(const PhotoPoint &a, const StrokePoint &b)
-{
-    return std::hypot(double(a.x - b.x), double(a.y - b.y));
-}
-
-PhotoPoint pointOf(const PointerEvent &event)
-{
-    return {event.point.x, event.point.y};
-}
-
 PhotoPoint plus(const PhotoPoint &a, const PhotoPoint &b)
 {
     return {a.x + b.x, a.y + b.y};
@@ -57,11 +47,11 @@ OutlineTool::Place OutlineTool::placeAt(const std::vector<Outline> &outlines,
     for (size_t o = 0; o < outlines.size(); ++o)
         for (size_t i = 0; i < outlines[o].size(); ++i) {
             const OutlinePoint &p = outlines[o][i];
-            if (distance(p.at, event.point) <= near)
+            if (distance(p.at, event.at()) <= near)
                 return {Hold::Point, o, i};
-            if (!isZero(p.in) && distance(plus(p.at, p.in), event.point) <= near)
+            if (!isZero(p.in) && distance(plus(p.at, p.in), event.at()) <= near)
                 return {Hold::HandleIn, o, i};
-            if (!isZero(p.out) && distance(plus(p.at, p.out), event.point) <= near)
+            if (!isZero(p.out) && distance(plus(p.at, p.out), event.at()) <= near)
                 return {Hold::HandleOut, o, i};
         }
     return {};
@@ -80,13 +70,13 @@ bool OutlineTool::insertPoint(std::vector<Outline> &outlines, const PointerEvent
                 const PhotoPoint a = k == 0 ? from.at : line[k - 1];
                 const PhotoPoint b = k == line.size() ? to.at : line[k];
                 const PhotoPoint ab = minus(b, a);
-                const PhotoPoint ap = minus(pointOf(event), a);
+                const PhotoPoint ap = minus(event.at(), a);
                 const float length2 = ab.x * ab.x + ab.y * ab.y;
                 const float t = length2 > 0
                                     ? std::clamp((ap.x * ab.x + ap.y * ab.y) / length2, 0.0F, 1.0F)
                                     : 0.0F;
                 const PhotoPoint nearest{a.x + t * ab.x, a.y + t * ab.y};
-                if (distance(nearest, event.point) > kNearPx * event.pixel)
+                if (distance(nearest, event.at()) > kNearPx * event.pixel)
                     continue;
                 outline.insert(outline.begin() + ptrdiff_t(i) + 1, {nearest, {}, {}});
                 place = {Hold::Point, o, i + 1};
@@ -99,8 +89,7 @@ bool OutlineTool::insertPoint(std::vector<Outline> &outlines, const PointerEvent
 
 bool OutlineTool::closes(const PointerEvent &event) const
 {
-    return m_drawn.size() >= 3 &&
-           distance(m_drawn.front().at, event.point) <= kNearPx * event.pixel;
+    return m_drawn.size() >= 3 && distance(m_drawn.front().at, event.at()) <= kNearPx * event.pixel;
 }
 
 void OutlineTool::press(const PointerEvent &event)
@@ -134,7 +123,7 @@ void OutlineTool::press(const PointerEvent &event)
         m_hold = Hold::Close;
         return;
     }
-    for (const PhotoPoint &corner : lineTo(pointOf(event)))
+    for (const PhotoPoint &corner : lineTo(event.at()))
         m_drawn.push_back({corner, {}, {}});
     m_hold = m_way == Way::Freehand ? Hold::Freehand : Hold::NewPoint;
     lookForEdges();
@@ -169,20 +158,20 @@ std::vector<PhotoPoint> OutlineTool::lineTo(const PhotoPoint &at) const
 void OutlineTool::move(const PointerEvent &event)
 {
     m_now = event;
-    const PhotoPoint at = pointOf(event);
+    const PhotoPoint at = event.at();
     switch (m_hold) {
     case Hold::None:
     case Hold::Close:
         return;
     case Hold::NewPoint: // pulled out of the point: it becomes smooth
         if (m_way == Way::Points &&
-            distance(m_drawn.back().at, event.point) > kNearPx / 2 * event.pixel) {
+            distance(m_drawn.back().at, event.at()) > kNearPx / 2 * event.pixel) {
             m_drawn.back().out = minus(at, m_drawn.back().at);
             m_drawn.back().in = {-m_drawn.back().out.x, -m_drawn.back().out.y};
         }
         break;
     case Hold::Freehand:
-        if (distance(m_drawn.back().at, event.point) >= kFreehandStep * event.pixel)
+        if (distance(m_drawn.back().at, event.at()) >= kFreehandStep * event.pixel)
             m_drawn.push_back({at, {}, {}});
         break;
     case Hold::Point:
@@ -341,7 +330,7 @@ void OutlineTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         return;
     QPainterPath path = pathOf(m_drawn, false);
     if (!isBusy())
-        for (const PhotoPoint &corner : lineTo(pointOf(m_now)))
+        for (const PhotoPoint &corner : lineTo(m_now.at()))
             path.lineTo(at(corner));
     draw(path);
     if (m_hold == Hold::Freehand)

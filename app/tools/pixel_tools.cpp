@@ -136,7 +136,7 @@ void MatchTool::press(const PointerEvent &event)
     }
     m_stepId = goesOn ? step->id : 0;
     m_opposite = event.opposite && !goesOn;
-    const PhotoPoint at{event.point.x, event.point.y};
+    const PhotoPoint at = event.at();
     m_match.clicks.push_back(
         {at, sampleColour(*m_session.levels(), at, m_tipSide), goesOn && event.opposite});
     m_startReach = m_match.reach;

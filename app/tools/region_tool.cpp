@@ -20,16 +20,6 @@ constexpr double kSpacingPx = 3;   ///< of the screen, between points of a strok
 constexpr int kDraftEdge = 1600;   ///< long edge of the level that is enough while dragging
 constexpr double kMostRadius = 24; ///< px of the photo
 
-PhotoPoint pointOf(const PointerEvent &event)
-{
-    return {event.point.x, event.point.y};
-}
-
-double distance(const PhotoPoint &a, const PhotoPoint &b)
-{
-    return std::hypot(double(a.x - b.x), double(a.y - b.y));
-}
-
 double distanceToPiece(const PhotoPoint &p, const PhotoPoint &a, const PhotoPoint &b)
 {
     const double dx = b.x - a.x;
@@ -99,7 +89,7 @@ std::shared_ptr<const StepShape> RegionTool::shapeFor(const RegionAsk &ask, Mask
 int RegionTool::markAt(const PointerEvent &event) const
 {
     const RegionAsk *ask = selectedAsk();
-    const PhotoPoint p = pointOf(event);
+    const PhotoPoint p = event.at();
     for (int i = ask ? int(ask->marks.size()) - 1 : -1; i >= 0; --i) {
         const auto &points = ask->marks[size_t(i)].points;
         for (size_t k = 0; k < points.size(); ++k)
@@ -131,7 +121,7 @@ void RegionTool::press(const PointerEvent &event)
     }
     const bool goesOn = m_isAnswering || selectedStep();
     m_isBox = event.fromLastPoint;
-    const RegionMark fresh{{pointOf(event)},
+    const RegionMark fresh{{event.at()},
                            float(std::clamp(kMarkPx * event.pixel, 0.5, kMostRadius)),
                            event.opposite && goesOn};
     RegionAsk ask = m_isAnswering ? m_ask : goesOn ? *selectedAsk() : RegionAsk{};
@@ -160,7 +150,7 @@ void RegionTool::move(const PointerEvent &event)
 {
     if (!m_isDown)
         return;
-    const PhotoPoint p = pointOf(event);
+    const PhotoPoint p = event.at();
     if (m_isBox) {
         const Rect photo = m_session.levels()->photo().rect();
         const auto [x0, x1] = std::minmax(m_start.point.x, p.x);

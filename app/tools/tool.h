@@ -18,6 +18,7 @@ struct PointerEvent {
     bool fromLastPoint = false; ///< Shift is held: a straight stroke from the last point
     int64_t timeMs = 0;
     double pixel = 1; ///< photo px to one px of the screen
+    PhotoPoint at() const { return {point.x, point.y}; }
 };
 
 /// What all tools share: how the next step joins the mask.

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <cmath>
+
 namespace buttonhole
 {
 
@@ -9,5 +11,11 @@ struct PhotoPoint {
     float y = 0;
     friend bool operator==(const PhotoPoint &, const PhotoPoint &) = default;
 };
+
+/// px
+inline double distance(const PhotoPoint &a, const PhotoPoint &b)
+{
+    return std::hypot(double(a.x - b.x), double(a.y - b.y));
+}
 
 } // namespace buttonhole

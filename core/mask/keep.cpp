@@ -253,9 +253,7 @@ int reachPx(const Keep &keep)
         return 0;
     // Feathering on a coarser level reads whole pixels of it.
     const int cleaned = keep.isCleaned() ? int(keep.specksPx + keep.holesPx) + 2 : 0;
-    const EdgeBand band = keep.softBand();
-    const int softened = band.isNone() ? 0 : softEdgeMargin(band);
-    return cleaned + softened + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
+    return cleaned + growMargin(keep.growPx) + int(std::ceil(keep.featherPx * 3.6F)) + 2;
 }
 
 void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,

@@ -14,7 +14,7 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kPlanes = 19;
+constexpr int kPlanes = 17 + int(kSideEvidence.size());
 constexpr size_t kArea = size_t(EdgeView::kSide) * EdgeView::kSide;
 
 /// Fills one plane of the input after the other. Factors bring values to about -1..1; they are
@@ -89,11 +89,14 @@ std::vector<float> planesOf(const EdgeView &view)
     planes.addColours(lab);
     planes.add(cv::Mat1f(cv::max(cv::min(view.depth, 16.0F), -16.0F)) / 8);
     planes.add(cv::Mat1f(view.depth.size(), view.wrongByPx / 8));
-    planes.add(logitOf(view.shadeFree) / 3);
-    planes.add(logitOf(view.plain) / 3);
+    const auto told = [&](size_t i) { planes.add(logitOf(view.shares[i]) / 3); };
+    told(0);
+    told(1);
     for (const float side : {1.0F, -1.0F})
         for (const int radius : {5, 14})
             planes.addColours(unlikeSide(view, side, radius) * 6);
+    for (size_t i = 2; i < view.shares.size(); ++i)
+        told(i);
     return out;
 }
 

@@ -15,9 +15,8 @@ struct EdgeView {
 
     cv::Mat3f lab;       ///< OKLab, kSide squared
     cv::Mat1f depth;     ///< px into the mask, negative outside
-    cv::Mat1f shadeFree; ///< SideColours::insideShare() by ColourSort::ShadeFree
-    cv::Mat1f plain;     ///< and by ColourSort::Plain
-    float wrongByPx = 0; ///< so far the mask's edge may be from the true one, 0.7..12
+    SideShares shares;   ///< what colours near by say
+    float wrongByPx = 0; ///< so far the mask's edge may be from the true one, 2..12
 };
 
 /// Coverage of a view, 0..1, kSide squared, by the edge net (models/README.md): a small U-Net (O.

@@ -44,6 +44,37 @@ size_t binsOf(ColourSort sort)
     return sort == ColourSort::Plain ? kPlain * kPlain * kPlain : ColourBins::kBins;
 }
 
+/// How many bins there are along each axis, the last one's side by side.
+std::array<int, 3> axesOf(ColourSort sort)
+{
+    if (sort == ColourSort::Plain)
+        return {kPlain, kPlain, kPlain};
+    return {ColourBins::kLightness, ColourBins::kChroma, ColourBins::kChroma};
+}
+
+/// Each bin's counts mixed with those of the bins beside it.
+std::vector<cv::Vec2f> smoothed(std::vector<cv::Vec2f> counts, const std::array<int, 3> &axes)
+{
+    constexpr float kOwn = 0.6F;
+    constexpr float kBeside = 0.2F;
+    std::vector<cv::Vec2f> out(counts.size());
+    size_t step = counts.size();
+    for (const int n : axes) {
+        const size_t span = step;
+        step /= size_t(n);
+        for (size_t i = 0; i < counts.size(); ++i) {
+            const size_t at = i % span;
+            out[i] = kOwn * counts[i];
+            if (at >= step)
+                out[i] += kBeside * counts[i - step];
+            if (at + step < span)
+                out[i] += kBeside * counts[i + step];
+        }
+        std::swap(counts, out);
+    }
+    return counts;
+}
+
 /// What lies deeper in the mask says nothing of its edge.
 float nearEdgePx(float wrongByPx)
 {
@@ -169,66 +200,92 @@ std::shared_ptr<const SideTable> SideTables::find(uint64_t mask, const cv::Point
     return m_tables.emplace(key, std::move(made)).first->second;
 }
 
-SideColours::SideColours(const cv::Mat3f &lab, const cv::Rect &part, const SideTableSource &tables)
-    : m_lab(lab)
+SideColours::Counts SideColours::countsAt(const cv::Point &at, const SideEvidence &evidence) const
 {
-    constexpr int kHalf = kBlock / 2; // pixels mix the counts of the four middles round them
-    const cv::Point first(blockOf(part.x - kHalf), blockOf(part.y - kHalf));
-    const cv::Point last(blockOf(part.br().x + kHalf), blockOf(part.br().y + kHalf));
-    m_first = part.tl() - first * kBlock;
-    m_columns = last.x - first.x + 1;
-    for (int y = first.y; y <= last.y; ++y)
-        for (int x = first.x; x <= last.x; ++x)
-            m_tables.push_back(tables({x, y}));
-}
-
-cv::Mat1f SideColours::insideShare(ColourSort sort) const
-{
-    std::vector<Block> blocks(m_tables.size());
-    for (size_t i = 0; i < blocks.size(); ++i) {
-        const SideTable::Colours &colours = m_tables[i]->sorted[size_t(sort)];
-        if (colours.empty())
-            continue;
-        Block &block = blocks[i];
-        block.inside.assign(binsOf(sort), 0);
-        block.outside.assign(binsOf(sort), 0);
-        for (const SideTable::Colour &colour : colours) {
-            block.inside[size_t(colour.bin)] = colour.inside;
-            block.outside[size_t(colour.bin)] = colour.outside;
-            block.allInside += colour.inside;
-            block.allOutside += colour.outside;
+    Counts out;
+    const int reach = evidence.isWide ? 1 : 0;
+    for (int y = at.y - reach; y <= at.y + reach; ++y)
+        for (int x = at.x - reach; x <= at.x + reach; ++x) {
+            const auto table = m_tables({x, y});
+            for (const SideTable::Colour &colour : table->sorted[size_t(evidence.sort)]) {
+                if (out.of.empty())
+                    out.of.resize(binsOf(evidence.sort));
+                out.of[size_t(colour.bin)] += cv::Vec2f(colour.inside, colour.outside);
+            }
         }
-    }
-    cv::Mat1f out(m_lab.size());
-    for (int y = 0; y < out.rows; ++y)
-        for (int x = 0; x < out.cols; ++x)
-            out(y, x) = insideShare(blocks, binOf(m_lab(y, x), sort), x, y);
+    if (evidence.isSmooth && !out.of.empty())
+        out.of = smoothed(out.of, axesOf(evidence.sort));
+    for (const cv::Vec2f &count : out.of)
+        out.all += count;
     return out;
 }
 
-float SideColours::insideShare(const std::vector<Block> &blocks, int bin, int x, int y) const
+const SideColours::Block &SideColours::blockAt(const cv::Point &at)
 {
-    const float across = (float(m_first.x + x) + 0.5F) / kBlock - 0.5F;
-    const float down = (float(m_first.y + y) + 0.5F) / kBlock - 0.5F;
-    const int column = int(across);
-    const int row = int(down);
-    float inside = 0;
-    float outside = 0;
-    float allInside = kNone;
-    float allOutside = kNone;
-    for (const int i : {0, 1})
-        for (const int j : {0, 1}) {
-            const Block &block = blocks[size_t(row + j) * size_t(m_columns) + size_t(column + i)];
-            if (block.inside.empty())
-                continue;
-            const float share = std::abs(1 - float(i) - (across - float(column))) *
-                                std::abs(1 - float(j) - (down - float(row)));
-            inside += share * block.inside[size_t(bin)];
-            outside += share * block.outside[size_t(bin)];
-            allInside += share * block.allInside;
-            allOutside += share * block.allOutside;
+    const auto [it, isNew] = m_blocks.try_emplace({at.x, at.y});
+    if (isNew)
+        for (size_t i = 0; i < kSideEvidence.size(); ++i)
+            it->second[i] = countsAt(at, kSideEvidence[i]);
+    return it->second;
+}
+
+SideShares SideColours::insideShares(const cv::Mat3f &lab, const cv::Rect &part)
+{
+    constexpr int kHalf = kBlock / 2; // pixels mix the counts of the four middles round them
+    std::array<cv::Mat1i, kColourSorts.size()> bins;
+    for (const ColourSort sort : kColourSorts) {
+        cv::Mat1i &own = bins[size_t(sort)];
+        own.create(lab.size());
+        std::transform(lab.begin(), lab.end(), own.begin(),
+                       [&](const cv::Vec3f &colour) { return binOf(colour, sort); });
+    }
+    SideShares out;
+    for (cv::Mat1f &shares : out)
+        shares.create(lab.size());
+    for (int y = 0; y < lab.rows;) {
+        const int row = blockOf(part.y + y - kHalf);
+        const int endY = std::min(lab.rows, (row + 1) * kBlock + kHalf - part.y);
+        for (int x = 0; x < lab.cols;) {
+            const int column = blockOf(part.x + x - kHalf);
+            const int endX = std::min(lab.cols, (column + 1) * kBlock + kHalf - part.x);
+            const std::array corners{&blockAt({column, row}), &blockAt({column + 1, row}),
+                                     &blockAt({column, row + 1}), &blockAt({column + 1, row + 1})};
+            const cv::Rect between(x, y, endX - x, endY - y);
+            const cv::Point first = part.tl() + between.tl() - cv::Point(column, row) * kBlock -
+                                    cv::Point(kHalf, kHalf);
+            for (size_t i = 0; i < kSideEvidence.size(); ++i) {
+                std::array<const Counts *, 4> counts{};
+                std::transform(corners.begin(), corners.end(), counts.begin(),
+                               [i](const Block *block) { return &(*block)[i]; });
+                cv::Mat1f own = out[i](between);
+                mixedShares(counts, bins[size_t(kSideEvidence[i].sort)](between), first, own);
+            }
+            x = endX;
         }
-    return posterior(0.5F, inside / allInside, outside / allOutside);
+        y = endY;
+    }
+    return out;
+}
+
+void SideColours::mixedShares(const std::array<const Counts *, 4> &corners, const cv::Mat1i &bins,
+                              const cv::Point &first, cv::Mat1f &out)
+{
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x) {
+            const float across = (float(first.x + x) + 0.5F) / kBlock;
+            const float down = (float(first.y + y) + 0.5F) / kBlock;
+            const std::array shares{(1 - across) * (1 - down), across * (1 - down),
+                                    (1 - across) * down, across * down};
+            cv::Vec2f own;
+            cv::Vec2f all(kNone, kNone);
+            for (size_t i = 0; i < corners.size(); ++i) {
+                if (corners[i]->of.empty())
+                    continue;
+                own += shares[i] * corners[i]->of[size_t(bins(y, x))];
+                all += shares[i] * corners[i]->all;
+            }
+            out(y, x) = posterior(0.5F, own[0] / all[0], own[1] / all[1]);
+        }
 }
 
 } // namespace buttonhole

@@ -8,6 +8,7 @@
 #include <memory>
 #include <mutex>
 #include <tuple>
+#include <utility>
 #include <vector>
 
 namespace buttonhole
@@ -79,31 +80,49 @@ private:
     mutable std::map<Key, std::shared_ptr<const SideTable>> m_tables;
 };
 
-/// What colours say of a part of the photo: between the middles of blocks counts are mixed.
+/// One of the ways to ask the tables what a pixel's colour says.
+struct SideEvidence {
+    ColourSort sort;
+    bool isSmooth; ///< colours almost alike count a little as well
+    bool isWide;   ///< of the eight blocks round about as well
+};
+inline constexpr std::array kSideEvidence{
+    SideEvidence{ColourSort::ShadeFree, false, false},
+    SideEvidence{ColourSort::Plain, false, false},
+    SideEvidence{ColourSort::ShadeFree, true, false},
+    SideEvidence{ColourSort::ShadeFree, true, true},
+    SideEvidence{ColourSort::Plain, true, true},
+};
+
+/// For each pixel the share of evidence, 0..1, that its colour is of the mask's inside; 0.5: it
+/// says nothing. By kSideEvidence.
+using SideShares = std::array<cv::Mat1f, kSideEvidence.size()>;
+
+/// What colours say of parts of the photo: between the middles of blocks counts are mixed.
 class SideColours
 {
 public:
-    /// @param lab  OKLab of the part
+    explicit SideColours(SideTableSource tables) : m_tables(std::move(tables)) {}
+    /// @param lab  OKLab of a part
     /// @param part where it is in the photo
-    SideColours(const cv::Mat3f &lab, const cv::Rect &part, const SideTableSource &tables);
-    /// The share of evidence, 0..1, that pixels' colours are of the mask's inside; 0.5: they say
-    /// nothing.
-    cv::Mat1f insideShare(ColourSort sort) const;
+    SideShares insideShares(const cv::Mat3f &lab, const cv::Rect &part);
 
 private:
-    /// Counts by bin; none where nothing was seen.
-    struct Block {
-        std::vector<float> inside;
-        std::vector<float> outside;
-        float allInside = 0;
-        float allOutside = 0;
+    /// Counts inside and outside by bin, and of all bins; none where nothing was seen.
+    struct Counts {
+        std::vector<cv::Vec2f> of;
+        cv::Vec2f all;
     };
-    float insideShare(const std::vector<Block> &blocks, int bin, int x, int y) const;
+    using Block = std::array<Counts, kSideEvidence.size()>;
 
-    const cv::Mat3f m_lab;
-    cv::Point m_first; ///< of the first pixel in the first block
-    int m_columns = 0;
-    std::vector<std::shared_ptr<const SideTable>> m_tables; ///< row by row
+    const Block &blockAt(const cv::Point &at);
+    Counts countsAt(const cv::Point &at, const SideEvidence &evidence) const;
+    /// Between four middles. @param first of the pixels, from the upper left middle
+    static void mixedShares(const std::array<const Counts *, 4> &corners, const cv::Mat1i &bins,
+                            const cv::Point &first, cv::Mat1f &out);
+
+    SideTableSource m_tables;
+    std::map<std::pair<int, int>, Block> m_blocks; ///< by column and row, as far as they were used
 };
 
 } // namespace buttonhole

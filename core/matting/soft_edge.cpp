@@ -14,7 +14,6 @@ namespace
 constexpr int kTile = EdgeView::kTile;
 constexpr int kSide = EdgeView::kSide;
 constexpr float kMostWrongPx = 12; ///< that the net is made for
-constexpr float kRightPx = 0.7F;   ///< so far the edge of a mask that is right may be wrong
 constexpr float kAgainPx = 2.5F;   ///< so far an edge that was found in half the size may be wrong
 constexpr int kDepthPx = 20;       ///< deeper than the net is told
 
@@ -58,13 +57,11 @@ float shareOfBand(float depth, float band)
 }
 
 /// What the net says of a square.
-/// @param place of the square in the raster that the tables are of
+/// @param place of the square in the raster that the colours are of
 std::optional<cv::Mat1f> lookAt(const cv::Mat3f &lab, const cv::Mat1f &depth, float wrongBy,
-                                const cv::Rect &place, const SideTableSource &tables)
+                                const cv::Rect &place, SideColours &sides)
 {
-    const SideColours sides(lab, place, tables);
-    return coverageOf({lab, depth, sides.insideShare(ColourSort::ShadeFree),
-                       sides.insideShare(ColourSort::Plain), wrongBy});
+    return coverageOf({lab, depth, sides.insideShares(lab, place), wrongBy});
 }
 
 class TileSoftener
@@ -81,11 +78,11 @@ public:
     }
 
     /// @param tile of the raster. @return its coverage; nothing: the mask's
-    std::optional<cv::Mat1f> soften(const cv::Rect &tile) const;
+    std::optional<cv::Mat1f> soften(const cv::Rect &tile);
 
 private:
-    std::optional<cv::Mat1f> lookOnce(const cv::Rect &square, float wrongBy) const;
-    std::optional<cv::Mat1f> lookMarked(const cv::Rect &square, float usual) const;
+    std::optional<cv::Mat1f> lookOnce(const cv::Rect &square, float wrongBy);
+    std::optional<cv::Mat1f> lookMarked(const cv::Rect &square, float usual);
     std::optional<cv::Mat1f> lookReduced(const cv::Rect &square) const;
     bool isMarked(const cv::Rect &tile) const;
     float bandAt(const cv::Point &at) const;
@@ -98,7 +95,7 @@ private:
     const cv::Mat1f m_depth;
     cv::Mat1f m_width; ///< px to either side that the edge is blurred; empty: it was given
     const int m_halvings;
-    const SideTableSource m_sides;
+    SideColours m_sides;
 };
 
 /// Px to either side that are open.
@@ -114,7 +111,7 @@ float TileSoftener::bandAt(const cv::Point &at) const
 float TileSoftener::trustAt(const cv::Point &at) const
 {
     constexpr float kSharp = 0.5F;
-    constexpr float kSharpPx = 3.5F; // and half as much again where it is blurred
+    constexpr float kSharpPx = 3.5F; // px to either side; from twice that on it is the net alone
     if (!m_edge.band.isFound)
         return 1;
     return std::clamp(kSharp * m_width(at) / kSharpPx, kSharp, 1.0F);
@@ -136,14 +133,14 @@ bool TileSoftener::isMarked(const cv::Rect &tile) const
 }
 
 /// At full size.
-std::optional<cv::Mat1f> TileSoftener::lookOnce(const cv::Rect &square, float wrongBy) const
+std::optional<cv::Mat1f> TileSoftener::lookOnce(const cv::Rect &square, float wrongBy)
 {
     return lookAt(seen(m_lab, square), seen(m_depth, square), wrongBy, square + m_edge.origin,
                   m_sides);
 }
 
 /// What is marked as wide may be wrong by more; what is not must not change with it.
-std::optional<cv::Mat1f> TileSoftener::lookMarked(const cv::Rect &square, float usual) const
+std::optional<cv::Mat1f> TileSoftener::lookMarked(const cv::Rect &square, float usual)
 {
     auto out = lookOnce(square, usual);
     const auto wide = lookOnce(square, std::min(EdgeBand::kWider * usual, kMostWrongPx));
@@ -170,8 +167,8 @@ std::optional<cv::Mat1f> TileSoftener::lookReduced(const cv::Rect &square) const
                        cv::INTER_AREA);
         const cv::Mat1f depth = middleOf(depthIn(mask), kSide).clone();
         const float wrongBy = found ? kAgainPx : wrongByPx(m_edge.band) / float(times);
-        const auto answer =
-            lookAt(lab, depth, wrongBy, {{}, lab.size()}, tablesOf(lab, depth, {}, wrongBy));
+        SideColours sides(tablesOf(lab, depth, {}, wrongBy));
+        const auto answer = lookAt(lab, depth, wrongBy, {{}, lab.size()}, sides);
         if (!answer)
             return std::nullopt;
         if (!found) {
@@ -188,13 +185,13 @@ std::optional<cv::Mat1f> TileSoftener::lookReduced(const cv::Rect &square) const
     return found;
 }
 
-std::optional<cv::Mat1f> TileSoftener::soften(const cv::Rect &tile) const
+std::optional<cv::Mat1f> TileSoftener::soften(const cv::Rect &tile)
 {
     const cv::Rect inside = tile & cv::Rect({}, m_mask.size());
     if (!isOpen(inside))
         return std::nullopt;
     const cv::Rect square = around(tile, kSide);
-    const float usual = m_edge.band.isFound ? kRightPx : wrongByPx(m_edge.band);
+    const float usual = wrongByPx(m_edge.band);
     const auto answer = m_halvings > 0     ? lookReduced(square)
                         : isMarked(inside) ? lookMarked(square, usual)
                                            : lookOnce(square, usual);
@@ -231,7 +228,7 @@ cv::Mat1f softenEdge(const cv::Mat3f &lab, const cv::Mat1f &mask, const SoftEdge
 {
     const cv::Rect all({}, mask.size());
     const cv::Rect wanted = edge.wanted.empty() ? all : edge.wanted & all;
-    const TileSoftener softener(lab, mask, edge);
+    TileSoftener softener(lab, mask, edge);
     cv::Mat1f out = mask.clone();
     // Tiles stand still in the photo.
     static_assert((kTile & (kTile - 1)) == 0);

@@ -46,7 +46,7 @@ cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, 
                {std::clamp(middle.x, 0, starts.cols - 1), std::clamp(middle.y, 0, starts.rows - 1)},
                core, 0.0F, cv::FILLED);
     for (size_t i = trail.size() - 1; i-- > 0;) {
-        if (std::hypot(trail[i].x - trail.back().x, trail[i].y - trail.back().y) > kBack * radiusPx)
+        if (distance(trail[i], trail.back()) > kBack * radiusPx)
             break;
         cv::line(starts, inFrame(trail[i + 1]), inFrame(trail[i]), 0.0F, 2 * core + 1);
     }

@@ -1,11 +1,13 @@
 """Made-up pictures with exact mattes, to train the edge net on.
 
-Photographs give the colours and textures of a subject and of its background; shapes are drawn: blobs, boards, threads,
+Photographs give the colours and textures of a subject and of its background; shapes are drawn: blobs, boards, threads, weaves,
 ripples, islands, hair. All is put together in linear light, so that what each pixel holds of the subject is known.
 """
 
 import cv2
 import numpy as np
+
+from side_colours import linear
 
 SIDE = 640  # px, of a scene
 
@@ -84,6 +86,26 @@ def threads(rng, size):
     return raster > 0
 
 
+def weave(rng, size):
+    """Threads of some colour in a cloth: bands of dashes, one way or both."""
+    raster = np.zeros((size, size), np.uint8)
+    thick = np.exp(rng.uniform(np.log(3), np.log(16)))
+    dash = thick * rng.uniform(1, 3)
+    for axis in range(rng.integers(1, 3)):
+        layer = np.zeros_like(raster)
+        at = rng.uniform(0, 60)
+        while at < size:
+            for thread in range(rng.integers(1, 7)):
+                where = at + 1.6 * thick * thread
+                start = rng.uniform(0, 2 * dash)
+                for along in np.arange(start, size, dash * rng.uniform(1.2, 2.2)):
+                    cv2.line(layer, (int(along), int(where + rng.normal(0, 1))),
+                             (int(along + dash * rng.uniform(0.7, 1.3)), int(where)), 1, max(2, int(thick)))
+            at += rng.uniform(12, 60) * thick / 2
+        raster |= layer if axis == 0 else layer.T
+    return turned(rng, raster.astype(np.float32)) > 0.5
+
+
 def ripples(rng, size):
     across = np.exp(rng.uniform(np.log(6), np.log(30)))
     field = turned(rng, smooth_noise(rng, size, across * rng.uniform(4, 15), across), 25)
@@ -116,8 +138,8 @@ def hair(rng, coverage, size):
 
 def shape(rng):
     size = 2 * SIDE
-    kinds = [blobs, boards, discs, threads, ripples]
-    kind = kinds[rng.choice(len(kinds), p=[0.36, 0.2, 0.16, 0.16, 0.12])]
+    kinds = [blobs, boards, discs, threads, weave, ripples]
+    kind = kinds[rng.choice(len(kinds), p=[0.3, 0.18, 0.14, 0.14, 0.1, 0.14])]
     coverage = kind(rng, size).astype(np.float32)
     if kind is boards or rng.random() < 0.1:
         coverage = (cv2.GaussianBlur(coverage, (0, 0), rng.uniform(1, 12)) > 0.5).astype(np.float32)
@@ -127,10 +149,6 @@ def shape(rng):
 
 
 # Colours, in linear light.
-
-
-def linear(srgb):
-    return np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
 
 
 def encoded(light):
@@ -213,7 +231,7 @@ def scene(rng, photos):
     lens = rng.uniform(0.3, 1.0)
     light = cv2.GaussianBlur(light, (0, 0), lens)
     matte = cv2.GaussianBlur(matte, (0, 0), lens)
-    light = light * 2.0 ** rng.uniform(-1, 0.7)
+    light = light * 2.0 ** rng.uniform(-2, 0.7)
     picture = encoded(light)
     noise = rng.standard_normal(picture.shape) * rng.uniform(0, 0.02)
     if rng.random() < 0.5:
@@ -244,78 +262,3 @@ def rough_mask(rng, matte, off):
         small = cv2.resize((moved > 0).astype(np.float32), None, fx=1 / by, fy=1 / by, interpolation=cv2.INTER_AREA)
         moved = cv2.resize((small > 0.5).astype(np.float32), (SIDE, SIDE), interpolation=cv2.INTER_LINEAR) - 0.5
     return moved > 0
-
-
-def oklab(srgb):
-    """OKLab of sRGB codes 0..255 (B. Ottosson, "A perceptual color space for image processing", 2020)."""
-    light = linear(srgb.astype(np.float32) / 255)
-    cones = light @ np.float32([[0.4122214708, 0.2119034982, 0.0883024619],
-                                [0.5363325363, 0.6806995451, 0.2817188376],
-                                [0.0514459929, 0.1073969566, 0.6299787005]])
-    return np.cbrt(cones) @ np.float32([[0.2104542553, 1.9779984951, 0.0259040371],
-                                        [0.7936177850, -2.4285922050, 0.7827717662],
-                                        [-0.0040720468, 0.4505937099, -0.8086757660]])
-
-
-# What colours near by say of the mask's sides, as core/matting/side_colours.cpp works it out.
-
-BLOCK = 128
-
-
-def shade_free_bins(lab):
-    lightness = lab[..., 0]
-    chroma = 0.5 + lab[..., 1:] / (1.2 * (np.maximum(lightness, 0) + 0.15)[..., None])
-    chroma = np.clip((chroma * 48).astype(np.int32), 0, 47)
-    return (np.clip((lightness * 4).astype(np.int32), 0, 3) * 48 + chroma[..., 0]) * 48 + chroma[..., 1], 4 * 48 * 48
-
-
-def plain_bins(lab):
-    chroma = np.clip(((0.5 + lab[..., 1:] / 0.8) * 24).astype(np.int32), 0, 23)
-    lightness = np.clip((lab[..., 0] * 24).astype(np.int32), 0, 23)
-    return (lightness * 24 + chroma[..., 0]) * 24 + chroma[..., 1], 24 ** 3
-
-
-def posterior(prior, inside, outside):
-    own = prior * (inside + 1e-4)
-    return own / (own + (1 - prior) * (outside + 1e-4))
-
-
-def sorted_colours(bins, depth, wrong_by):
-    """Counts of a block's colours inside and outside, by expectation maximisation."""
-    near = np.abs(depth) <= max(12, 2 * wrong_by)
-    bins, depth = bins[near], depth[near]
-    prior = np.clip(0.5 + depth / (2 * wrong_by), 0.02, 0.98)
-    colours, at = np.unique(bins, return_inverse=True)
-    share = prior
-    for turn in range(5):
-        inside = np.bincount(at, share, len(colours))
-        outside = np.bincount(at, 1 - share, len(colours))
-        share = posterior(prior, (inside / (inside.sum() + 1e-3))[at], (outside / (outside.sum() + 1e-3))[at])
-    return colours, inside, outside
-
-
-def inside_share(lab, depth, wrong_by, bins_of):
-    """0..1 for each pixel: how far its colour says that it is inside; between the middles of blocks counts are mixed."""
-    bins, count = bins_of(lab)
-    blocks = SIDE // BLOCK
-    inside = np.zeros((blocks + 2, blocks + 2, count), np.float32)
-    outside = np.zeros_like(inside)
-    for row in range(blocks):
-        for column in range(blocks):
-            part = np.s_[row * BLOCK:(row + 1) * BLOCK, column * BLOCK:(column + 1) * BLOCK]
-            colours, own, other = sorted_colours(bins[part], depth[part], wrong_by)
-            inside[row + 1, column + 1, colours] = own
-            outside[row + 1, column + 1, colours] = other
-    place = (np.arange(SIDE) + 0.5) / BLOCK + 0.5
-    whole = place.astype(np.int32)
-    rest = (place - whole).astype(np.float32)
-    sums = [0, 0, 1e-3, 1e-3]
-    for i in (0, 1):
-        for j in (0, 1):
-            share = np.abs(1 - i - rest)[:, None] * np.abs(1 - j - rest)[None, :]
-            row, column = (whole + i)[:, None], (whole + j)[None, :]
-            sums[0] = sums[0] + share * inside[row, column, bins]
-            sums[1] = sums[1] + share * outside[row, column, bins]
-            sums[2] = sums[2] + share * inside.sum(axis=2)[row, column]
-            sums[3] = sums[3] + share * outside.sum(axis=2)[row, column]
-    return posterior(0.5, sums[0] / sums[2], sums[1] / sums[3])

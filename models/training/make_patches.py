@@ -11,10 +11,11 @@ import cv2
 import numpy as np
 
 import edge_scenes as scenes
+from side_colours import inside_shares, oklab
 
 SIDE = 96  # px, of a patch
 ROUGH_MASKS = 2  # of each scene
-PLACES = 20  # along each mask's edge
+PLACES = 30  # along each mask's edge
 RIGHT = 0.25  # the share of masks that are right already
 
 
@@ -29,7 +30,7 @@ def read_photo(path):
 def patches_of(rng, photos):
     """Picture, matte, depth in quarters of a px, what colours say, and how wrong the mask may be."""
     picture, matte = scenes.scene(rng, photos)
-    lab = scenes.oklab(picture)
+    lab = oklab(picture)
     for _ in range(ROUGH_MASKS):
         off = 0.7 if rng.random() < RIGHT else rng.uniform(1.5, 12)
         depth = scenes.signed_distance(scenes.rough_mask(rng, matte, off))
@@ -37,8 +38,7 @@ def patches_of(rng, photos):
         at_edge = np.argwhere(np.abs(inner) < 3)
         if len(at_edge) < 50:
             continue
-        shares = np.stack([scenes.inside_share(lab, depth, max(2, off), bins)
-                           for bins in (scenes.shade_free_bins, scenes.plain_bins)], -1)
+        shares = inside_shares(lab, depth, max(2, off))
         for y, x in at_edge[rng.integers(0, len(at_edge), PLACES)]:
             part = np.s_[y:y + SIDE, x:x + SIDE]
             yield (picture[part], np.round(matte[part] * 255), np.clip(np.round(depth[part] * 4), -127, 127),

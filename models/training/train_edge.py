@@ -2,7 +2,7 @@
 
     train_edge.py PATCHES.npz... --minutes 30 --out edge.onnx
 
-The input's planes are those of core/matting/edge_net.cpp. Also writes OUT.pt, from which --start goes on.
+The input's planes are those of core/matting/edge_net.cpp. Also writes OUT.pt, from which, or from OUT, --start goes on.
 """
 
 import argparse
@@ -10,15 +10,17 @@ import os
 import time
 
 import numpy as np
+import onnx
+import onnx.numpy_helper
 import torch
 import torch.nn.functional as F
 from torch import nn
 
-from edge_scenes import oklab
+from side_colours import SHARES, oklab
 
 HELD_OUT = 1200  # patches, whole scenes, at the beginning
 BATCH = 16
-PLANES = 19
+PLANES = 17 + SHARES
 
 
 def pair(planes_in, planes_out):
@@ -65,13 +67,15 @@ def mean_round(x, radius):
 
 def planes(lab, depth, off, shares):
     wrong_by = off.clamp(min=2)
+    told = torch.logit(shares.clamp(0.02, 0.98)) / 3
     out = [(lab - torch.tensor([0.6, 0, 0]).view(1, 3, 1, 1)) * torch.tensor([3., 6, 6]).view(1, 3, 1, 1),
-           depth.clamp(-16, 16) / 8, off / 8, torch.logit(shares.clamp(0.02, 0.98)) / 3]
+           depth.clamp(-16, 16) / 8, off / 8, told[:, :2]]
     for side in (1, -1):
         weight = ((side * depth / wrong_by + 1) / 2).clamp(0, 1) ** 2
         for radius in (5, 14):
             mean = (mean_round(weight * lab, radius) + 1e-3 * lab) / (mean_round(weight, radius) + 1e-3)
             out.append((lab - mean) * 6)
+    out.append(told[:, 2:])
     return torch.cat(out, 1).contiguous(memory_format=torch.channels_last)
 
 
@@ -95,7 +99,7 @@ class Patches:
             if rng.random() < 0.5:
                 all_of = all_of[:, ::-1]
         x = torch.from_numpy(np.ascontiguousarray(all_of)).permute(0, 3, 1, 2)
-        return planes(x[:, :3], x[:, 3:4], x[:, 4:5], x[:, 5:7]), x[:, 7:8].contiguous(), x[:, 3:4].contiguous()
+        return planes(x[:, :3], x[:, 3:4], x[:, 4:5], x[:, 5:5 + SHARES]), x[:, 5 + SHARES:].contiguous(), x[:, 3:4].contiguous()
 
 
 def recoloured(rng, lab):
@@ -152,6 +156,15 @@ def train(net, patches, minutes, rate, out):
                   flush=True)
 
 
+def weights_of(path):
+    """Of a .pt, or of an .onnx that was made here."""
+    if path.endswith('.pt'):
+        return torch.load(path)
+    prefix = 'net.'  # of Coverage
+    return {tensor.name[len(prefix):]: torch.from_numpy(onnx.numpy_helper.to_array(tensor).copy())
+            for tensor in onnx.load(path).graph.initializer if tensor.name.startswith(prefix)}
+
+
 def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument('patches', nargs='+')
@@ -164,14 +177,14 @@ def main():
     torch.set_num_threads(os.cpu_count())  # Debian's takes one
     net = EdgeNet().to(memory_format=torch.channels_last)
     if args.start:
-        net.load_state_dict(torch.load(args.start))
+        net.load_state_dict(weights_of(args.start))
     patches = Patches(args.patches)
     if args.minutes > 0:
         train(net, patches, args.minutes, args.rate, args.out)
         torch.save(net.state_dict(), args.out + '.pt')
     print('held out %.4f -> %.4f' % held_out_error(net, patches))
     net = Coverage(net.eval().to(memory_format=torch.contiguous_format))
-    torch.onnx.export(net, torch.zeros(1, PLANES, 112, 112), args.out, input_names=['input'],
+    torch.onnx.export(net, torch.zeros(1, PLANES, 96, 96), args.out, input_names=['input'],
                       output_names=['coverage'], opset_version=11)
 
 

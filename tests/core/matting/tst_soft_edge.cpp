@@ -1,6 +1,7 @@
 #include "matting/side_colours.h"
 #include "matting/soft_edge.h"
 #include "raster/parallel_tiles.h"
+#include "segment/colour_bins.h"
 
 #include "registry.h"
 
@@ -201,9 +202,8 @@ private Q_SLOTS:
                 depth(y, x) = float(kMid - x) - 0.5F; // the thing is left
             }
         lab(20, kMid + 1) = 0.85F * kOwn; // wrong in the mask, and in shade
-        const cv::Mat1f share =
-            SideColours(lab, {7, 11, kSide, kSide}, tablesOf(lab, depth, {7, 11}, kWrongBy))
-                .insideShare(ColourSort::ShadeFree);
+        const cv::Mat1f share = SideColours(tablesOf(lab, depth, {7, 11}, kWrongBy))
+                                    .insideShares(lab, {7, 11, kSide, kSide})[0];
         QVERIFY(share(20, kMid - 3) > 0.95F);
         QVERIFY(share(20, kMid + 2) < 0.05F);
         QVERIFY(share(20, kMid + 1) > 0.95F);
@@ -212,6 +212,40 @@ private Q_SLOTS:
         QVERIFY(std::abs(share(kMid, kMid + 2) - 0.5F) < 0.2F); // both are seen
         const int far = SideTable::kBlock * 3 / 2 + SideTable::margin(kWrongBy);
         QCOMPARE(share(20, kMid + far), 0.5F); // there is no edge
+    }
+
+    /// Colours beside those that were seen say a little, and with wide evidence those of the blocks
+    /// round about.
+    void coloursNearAndFarSaySomethingToo()
+    {
+        cv::Mat3f lab(kSide, kSide);
+        cv::Mat1f depth(kSide, kSide);
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                lab(y, x) = x < kMid ? kOwn : kGround;
+                depth(y, x) = float(kMid - x) - 0.5F;
+            }
+        constexpr int kNear = kMid + 30;
+        constexpr int kFar = kMid + SideTable::kBlock; // in the block after the next
+        const cv::Vec3f beside(0.6F, 0.14F, 0.08F);    // one bin on
+        const auto standsOneBinOn = [&](const cv::Vec3f &colour) {
+            return ColourBins::binOf(colour[0], colour[1], colour[2]) -
+                   ColourBins::binOf(kOwn[0], kOwn[1], kOwn[2]);
+        };
+        QCOMPARE(standsOneBinOn(beside), 1);
+        lab(20, kNear) = beside;
+        lab(20, kFar) = kOwn;
+        const SideShares shares =
+            SideColours(tablesOf(lab, depth, {}, kWrongBy)).insideShares(lab, {0, 0, kSide, kSide});
+        for (size_t i = 0; i < shares.size(); ++i) {
+            QVERIFY(shares[i](20, kMid - 3) > 0.95F);
+            QVERIFY(shares[i](20, kMid + 2) < 0.05F);
+            if (kSideEvidence[i].sort == ColourSort::ShadeFree)
+                QCOMPARE(shares[i](20, kNear) > 0.95F, kSideEvidence[i].isSmooth);
+            QCOMPARE(shares[i](20, kFar) > 0.95F, kSideEvidence[i].isWide);
+            if (!kSideEvidence[i].isWide)
+                QCOMPARE(shares[i](20, kFar), 0.5F);
+        }
     }
 
     /// Two fifths of what the mask says near the edge are wrong; the colours say which.
@@ -227,8 +261,8 @@ private Q_SLOTS:
                 mask(y, x) = x < edge ? 1 : 0;
             }
         const cv::Mat1f depth = depthIn(mask);
-        const SideColours sides(lab, {{}, mask.size()}, tablesOf(lab, depth, {}, kWrongBy));
-        const cv::Mat1f shares = sides.insideShare(ColourSort::ShadeFree);
+        SideColours sides(tablesOf(lab, depth, {}, kWrongBy));
+        const cv::Mat1f shares = sides.insideShares(lab, {{}, mask.size()})[0];
         for (int y = 60; y < kSide - 60; ++y)
             for (int x = kMid - kOff; x < kMid + kOff; ++x) {
                 const float share = shares(y, x);
