@@ -19,7 +19,7 @@ constexpr float kMostSigma = 6;
 /// Less does not show.
 constexpr float kLeastSigma = 0.15F;
 /// Narrower than this, in px of its level, a soft edge does not show.
-constexpr float kLeastBand = 1;
+constexpr float kLeastBand = 2;
 
 Rect widened(const Rect &area, int by, const Rect &picture)
 {

@@ -200,20 +200,16 @@ std::shared_ptr<const SideTable> SideTables::find(uint64_t mask, const cv::Point
     return m_tables.emplace(key, std::move(made)).first->second;
 }
 
-SideColours::Counts SideColours::countsAt(const cv::Point &at, const SideEvidence &evidence) const
+SideColours::Counts SideColours::countsOf(const SideTable &table, const SideEvidence &evidence)
 {
     Counts out;
-    const int reach = evidence.isWide ? 1 : 0;
-    for (int y = at.y - reach; y <= at.y + reach; ++y)
-        for (int x = at.x - reach; x <= at.x + reach; ++x) {
-            const auto table = m_tables({x, y});
-            for (const SideTable::Colour &colour : table->sorted[size_t(evidence.sort)]) {
-                if (out.of.empty())
-                    out.of.resize(binsOf(evidence.sort));
-                out.of[size_t(colour.bin)] += cv::Vec2f(colour.inside, colour.outside);
-            }
-        }
-    if (evidence.isSmooth && !out.of.empty())
+    const SideTable::Colours &colours = table.sorted[size_t(evidence.sort)];
+    if (colours.empty())
+        return out;
+    out.of.resize(binsOf(evidence.sort));
+    for (const SideTable::Colour &colour : colours)
+        out.of[size_t(colour.bin)] = {colour.inside, colour.outside};
+    if (evidence.isSmooth)
         out.of = smoothed(out.of, axesOf(evidence.sort));
     for (const cv::Vec2f &count : out.of)
         out.all += count;
@@ -223,9 +219,11 @@ SideColours::Counts SideColours::countsAt(const cv::Point &at, const SideEvidenc
 const SideColours::Block &SideColours::blockAt(const cv::Point &at)
 {
     const auto [it, isNew] = m_blocks.try_emplace({at.x, at.y});
-    if (isNew)
+    if (isNew) {
+        const auto table = m_tables(at);
         for (size_t i = 0; i < kSideEvidence.size(); ++i)
-            it->second[i] = countsAt(at, kSideEvidence[i]);
+            it->second[i] = countsOf(*table, kSideEvidence[i]);
+    }
     return it->second;
 }
 
@@ -242,28 +240,23 @@ SideShares SideColours::insideShares(const cv::Mat3f &lab, const cv::Rect &part)
     SideShares out;
     for (cv::Mat1f &shares : out)
         shares.create(lab.size());
-    for (int y = 0; y < lab.rows;) {
-        const int row = blockOf(part.y + y - kHalf);
-        const int endY = std::min(lab.rows, (row + 1) * kBlock + kHalf - part.y);
-        for (int x = 0; x < lab.cols;) {
-            const int column = blockOf(part.x + x - kHalf);
-            const int endX = std::min(lab.cols, (column + 1) * kBlock + kHalf - part.x);
+    const cv::Point last = part.br() - cv::Point(1 + kHalf, 1 + kHalf);
+    for (int row = blockOf(part.y - kHalf); row <= blockOf(last.y); ++row)
+        for (int column = blockOf(part.x - kHalf); column <= blockOf(last.x); ++column) {
             const std::array corners{&blockAt({column, row}), &blockAt({column + 1, row}),
                                      &blockAt({column, row + 1}), &blockAt({column + 1, row + 1})};
-            const cv::Rect between(x, y, endX - x, endY - y);
-            const cv::Point first = part.tl() + between.tl() - cv::Point(column, row) * kBlock -
-                                    cv::Point(kHalf, kHalf);
+            const cv::Point middle = cv::Point(column, row) * kBlock + cv::Point(kHalf, kHalf);
+            const cv::Rect between = part & cv::Rect(middle, cv::Size(kBlock, kBlock));
             for (size_t i = 0; i < kSideEvidence.size(); ++i) {
                 std::array<const Counts *, 4> counts{};
                 std::transform(corners.begin(), corners.end(), counts.begin(),
                                [i](const Block *block) { return &(*block)[i]; });
-                cv::Mat1f own = out[i](between);
-                mixedShares(counts, bins[size_t(kSideEvidence[i].sort)](between), first, own);
+                const cv::Rect here = between - part.tl();
+                cv::Mat1f own = out[i](here);
+                mixedShares(counts, bins[size_t(kSideEvidence[i].sort)](here),
+                            between.tl() - middle, own);
             }
-            x = endX;
         }
-        y = endY;
-    }
     return out;
 }
 

@@ -84,14 +84,11 @@ private:
 struct SideEvidence {
     ColourSort sort;
     bool isSmooth; ///< colours almost alike count a little as well
-    bool isWide;   ///< of the eight blocks round about as well
 };
 inline constexpr std::array kSideEvidence{
-    SideEvidence{ColourSort::ShadeFree, false, false},
-    SideEvidence{ColourSort::Plain, false, false},
-    SideEvidence{ColourSort::ShadeFree, true, false},
-    SideEvidence{ColourSort::ShadeFree, true, true},
-    SideEvidence{ColourSort::Plain, true, true},
+    SideEvidence{ColourSort::ShadeFree, false},
+    SideEvidence{ColourSort::Plain, false},
+    SideEvidence{ColourSort::ShadeFree, true},
 };
 
 /// For each pixel the share of evidence, 0..1, that its colour is of the mask's inside; 0.5: it
@@ -116,7 +113,7 @@ private:
     using Block = std::array<Counts, kSideEvidence.size()>;
 
     const Block &blockAt(const cv::Point &at);
-    Counts countsAt(const cv::Point &at, const SideEvidence &evidence) const;
+    static Counts countsOf(const SideTable &table, const SideEvidence &evidence);
     /// Between four middles. @param first of the pixels, from the upper left middle
     static void mixedShares(const std::array<const Counts *, 4> &corners, const cv::Mat1i &bins,
                             const cv::Point &first, cv::Mat1f &out);

@@ -85,8 +85,8 @@ private:
     std::optional<cv::Mat1f> lookMarked(const cv::Rect &square, float usual);
     std::optional<cv::Mat1f> lookReduced(const cv::Rect &square) const;
     bool isMarked(const cv::Rect &tile) const;
-    float bandAt(const cv::Point &at) const;
-    float trustAt(const cv::Point &at) const;
+    float reachAt(const cv::Point &at) const;
+    float shareAt(const cv::Point &at) const;
     bool isOpen(const cv::Rect &tile) const;
 
     const cv::Mat3f &m_lab;
@@ -99,29 +99,32 @@ private:
 };
 
 /// Px to either side that are open.
-float TileSoftener::bandAt(const cv::Point &at) const
+float TileSoftener::reachAt(const cv::Point &at) const
 {
     const EdgeBand &band = m_edge.band;
     const bool isWide = !m_edge.wide.empty() && m_edge.wide(at) != 0;
-    const float usual = band.isFound ? m_width(at) : band.px;
+    const float usual = band.isFound ? m_width(at) : EdgeBand::kOpen * band.px;
     return isWide ? std::max(usual, EdgeBand::kWider * band.px) : usual;
 }
 
-/// 0..1: how far the net is followed. A mask that is right says as much of an edge that is sharp.
-float TileSoftener::trustAt(const cv::Point &at) const
+/// 0..1: how far the net is followed. In the outer half of a band that was given less and less; a
+/// mask that is right says as much of an edge that is sharp.
+float TileSoftener::shareAt(const cv::Point &at) const
 {
     constexpr float kSharp = 0.5F;
     constexpr float kSharpPx = 3.5F; // px to either side; from twice that on it is the net alone
-    if (!m_edge.band.isFound)
-        return 1;
-    return std::clamp(kSharp * m_width(at) / kSharpPx, kSharp, 1.0F);
+    const float reach = reachAt(at);
+    const float inside = shareOfBand(m_depth(at), reach);
+    if (m_edge.band.isFound)
+        return inside * std::clamp(kSharp * m_width(at) / kSharpPx, kSharp, 1.0F);
+    return std::min(inside, std::max(reach - std::abs(m_depth(at)), 0.0F) / (reach / 2));
 }
 
 bool TileSoftener::isOpen(const cv::Rect &tile) const
 {
     for (int y = tile.y; y < tile.br().y; ++y)
         for (int x = tile.x; x < tile.br().x; ++x)
-            if (shareOfBand(m_depth(y, x), bandAt({x, y})) > 0)
+            if (shareAt({x, y}) > 0)
                 return true;
     return false;
 }
@@ -204,7 +207,7 @@ std::optional<cv::Mat1f> TileSoftener::soften(const cv::Rect &tile)
             const cv::Point at = cv::Point(x, y) + tile.tl();
             if (!cv::Rect({}, m_mask.size()).contains(at))
                 continue;
-            const float share = shareOfBand(m_depth(at), bandAt(at)) * trustAt(at);
+            const float share = shareAt(at);
             out(y, x) += share * (own(y, x) - out(y, x));
         }
     return out;

@@ -6,7 +6,7 @@ BLOCK = 128  # px
 SMOOTH = (0.2, 0.6, 0.2)  # a bin's counts mixed with those beside it
 SHADE_FREE = (4, 48, 48)  # bins
 PLAIN = (24, 24, 24)
-SHARES = 5
+SHARES = 3
 
 
 def linear(srgb):
@@ -81,18 +81,6 @@ def smoothed(counts, dims):
     return out.reshape(counts.shape)
 
 
-def widened(counts):
-    """Of the eight blocks round about as well."""
-    out = counts.copy()
-    for axis in (1, 2):
-        own = out.copy()
-        before, after = [slice(None)] * out.ndim, [slice(None)] * out.ndim
-        before[axis], after[axis] = slice(None, -1), slice(1, None)
-        out[tuple(after)] += own[tuple(before)]
-        out[tuple(before)] += own[tuple(after)]
-    return out
-
-
 def share_of(bins, counts):
     """0..1 for each pixel: how far its colour says that it is inside; between the middles of blocks counts are mixed."""
     all_of = counts.sum(axis=3)
@@ -112,11 +100,8 @@ def share_of(bins, counts):
 
 
 def inside_shares(lab, depth, wrong_by):
-    """Of each pixel, by colours without shading, plain; without shading and smooth; and both smooth and wide."""
+    """Of each pixel, by colours without shading, plain; and without shading, those almost alike counting a little."""
     shade_free, plain = shade_free_bins(lab), plain_bins(lab)
     sharp = counts_of(shade_free, SHADE_FREE, depth, wrong_by)
-    smooth = smoothed(sharp, SHADE_FREE)
-    plain_sharp = counts_of(plain, PLAIN, depth, wrong_by)
-    return np.stack([share_of(shade_free, sharp), share_of(plain, plain_sharp), share_of(shade_free, smooth),
-                     share_of(shade_free, widened(smooth)),
-                     share_of(plain, widened(smoothed(plain_sharp, PLAIN)))], -1)
+    return np.stack([share_of(shade_free, sharp), share_of(plain, counts_of(plain, PLAIN, depth, wrong_by)),
+                     share_of(shade_free, smoothed(sharp, SHADE_FREE))], -1)
