@@ -373,7 +373,7 @@ private Q_SLOTS:
         // edge.
         m_driver->paint({{700, 560}, {700, 600}});
         m_driver->settle();
-        m_driver->paint({{640, 860}, {620, 880}, {640, 900}});
+        m_driver->paint({{640, 740}, {620, 760}, {640, 780}});
         m_driver->settle();
         QVERIFY(colour(712, 580) > 20);
         const QImage painted = m_driver->canvas().grab().toImage();
