@@ -53,8 +53,8 @@ bool hasDraft(const Keep &keep); ///< that is another
 /// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
 Result<void> check(const Keep &keep);
 
-/// How far, in px of the photo, a change of a step reaches through cleaning, growing and feathering;
-/// through a soft edge it may reach everywhere.
+/// How far, in px of the photo, a change of a step reaches through cleaning, growing and
+/// feathering; through a soft edge it may reach everywhere.
 int reachPx(const Keep &keep);
 
 /// A keep's final mask.
