@@ -18,7 +18,7 @@ namespace
 constexpr float kMostSigma = 6;
 /// Less does not show.
 constexpr float kLeastSigma = 0.15F;
-/// Narrower than this, in px of its level, a soft edge does not show.
+/// A soft edge that reaches less far than this, in px of its level, does not show.
 constexpr float kLeastBand = 2;
 
 Rect widened(const Rect &area, int by, const Rect &picture)

@@ -89,13 +89,11 @@ std::vector<float> planesOf(const EdgeView &view)
     planes.addColours(lab);
     planes.add(cv::Mat1f(cv::max(cv::min(view.depth, 16.0F), -16.0F)) / 8);
     planes.add(cv::Mat1f(view.depth.size(), view.wrongByPx / 8));
-    const auto told = [&](size_t i) { planes.add(logitOf(view.shares[i]) / 3); };
-    told(0);
-    told(1);
+    for (const cv::Mat1f &share : view.shares)
+        planes.add(logitOf(share) / 3);
     for (const float side : {1.0F, -1.0F})
         for (const int radius : {5, 14})
             planes.addColours(unlikeSide(view, side, radius) * 6);
-    told(2);
     return out;
 }
 

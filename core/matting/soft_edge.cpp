@@ -114,10 +114,10 @@ float TileSoftener::shareAt(const cv::Point &at) const
     constexpr float kSharp = 0.5F;
     constexpr float kSharpPx = 3.5F; // px to either side; from twice that on it is the net alone
     const float reach = reachAt(at);
-    const float inside = shareOfBand(m_depth(at), reach);
     if (m_edge.band.isFound)
-        return inside * std::clamp(kSharp * m_width(at) / kSharpPx, kSharp, 1.0F);
-    return std::min(inside, std::max(reach - std::abs(m_depth(at)), 0.0F) / (reach / 2));
+        return shareOfBand(m_depth(at), reach) *
+               std::clamp(kSharp * m_width(at) / kSharpPx, kSharp, 1.0F);
+    return std::clamp((reach - std::abs(m_depth(at))) / (reach / 2), 0.0F, 1.0F);
 }
 
 bool TileSoftener::isOpen(const cv::Rect &tile) const

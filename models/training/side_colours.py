@@ -3,7 +3,7 @@
 import numpy as np
 
 BLOCK = 128  # px
-SMOOTH = (0.2, 0.6, 0.2)  # a bin's counts mixed with those beside it
+OWN, BESIDE = 0.6, 0.2  # a bin's counts mixed with those of each one beside it
 SHADE_FREE = (4, 48, 48)  # bins
 PLAIN = (24, 24, 24)
 SHARES = 3
@@ -72,11 +72,11 @@ def counts_of(bins, dims, depth, wrong_by):
 def smoothed(counts, dims):
     out = counts.reshape(counts.shape[:3] + dims)
     for axis in (3, 4, 5):
-        before, own, after = ([slice(None)] * 6 for _ in range(3))
+        before, after = ([slice(None)] * 6 for _ in range(2))
         before[axis], after[axis] = slice(None, -1), slice(1, None)
-        mixed = SMOOTH[1] * out
-        mixed[tuple(after)] += SMOOTH[0] * out[tuple(before)]
-        mixed[tuple(before)] += SMOOTH[2] * out[tuple(after)]
+        mixed = OWN * out
+        mixed[tuple(after)] += BESIDE * out[tuple(before)]
+        mixed[tuple(before)] += BESIDE * out[tuple(after)]
         out = mixed
     return out.reshape(counts.shape)
 

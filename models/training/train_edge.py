@@ -69,13 +69,12 @@ def planes(lab, depth, off, shares):
     wrong_by = off.clamp(min=2)
     told = torch.logit(shares.clamp(0.02, 0.98)) / 3
     out = [(lab - torch.tensor([0.6, 0, 0]).view(1, 3, 1, 1)) * torch.tensor([3., 6, 6]).view(1, 3, 1, 1),
-           depth.clamp(-16, 16) / 8, off / 8, told[:, :2]]
+           depth.clamp(-16, 16) / 8, off / 8, told]
     for side in (1, -1):
         weight = ((side * depth / wrong_by + 1) / 2).clamp(0, 1) ** 2
         for radius in (5, 14):
             mean = (mean_round(weight * lab, radius) + 1e-3 * lab) / (mean_round(weight, radius) + 1e-3)
             out.append((lab - mean) * 6)
-    out.append(told[:, 2:])
     return torch.cat(out, 1).contiguous(memory_format=torch.channels_last)
 
 

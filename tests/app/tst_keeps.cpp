@@ -369,8 +369,7 @@ private Q_SLOTS:
                                  }));
         m_driver->settle();
         m_driver->window().brush().setTip({60, 0, 1, 1, PressureSteers::Nothing});
-        // Along the cloth's left edge; the second stroke's colours have a say at the first one's
-        // edge.
+        // Along the cloth's left edge, then on the grass beside it.
         m_driver->paint({{700, 560}, {700, 600}});
         m_driver->settle();
         m_driver->paint({{640, 740}, {620, 760}, {640, 780}});
