@@ -47,8 +47,32 @@ PhotoPoint placeBesideOffers(test::WindowDriver &driver)
     return {};
 }
 
+/// A stroke beside the keep's edge and its undo, until all that is seen is exact and stitched.
+void benchStroke(test::WindowDriver &driver, double copy, const std::string &where)
+{
+    const QSize size = driver.canvas().size();
+    const auto at = [&](double x, double y) {
+        const QPointF p =
+            driver.canvas().transform().toPhoto({x * size.width(), y * size.height()});
+        return PhotoPoint{float(p.x()), float(p.y())};
+    };
+    const auto isStitched = [&] { return driver.canvas().isSettled(); };
+    driver.key(Qt::Key_1);
+    driver.window().brush().setTip({200, 0.5F, 0.5F, 1, PressureSteers::Size});
+    const PhotoPoint from = at(0.4, 0.4);
+    const PhotoPoint to = at(0.5, 0.5);
+    driver.paint({{double(from.x), double(from.y)}, {double(to.x), double(to.y)}});
+    printTime(("stroke with soft edge and spill, to its stitch" + where).c_str(),
+              msUntil(isStitched), copy, 1000);
+    driver.settle();
+    driver.session().undo();
+    printTime(("undo of it" + where).c_str(), msUntil(isStitched), copy, 500);
+    driver.settle();
+}
+
 /// What the keep's edge costs until all that is seen is exact.
-void benchEdge(test::WindowDriver &driver, double copy)
+/// @param on a place of the keep: 100 % is there
+void benchEdge(test::WindowDriver &driver, double copy, const PhotoPoint &on)
 {
     const auto timed = [&](const char *what, const std::function<void(Keep &)> &change) {
         const Take &take = *driver.session().take();
@@ -57,6 +81,7 @@ void benchEdge(test::WindowDriver &driver, double copy)
         driver.settle();
     };
     for (const double scale : {0.0, 1.0}) {
+        driver.hover(double(on.x), double(on.y));
         zoom(driver, scale);
         const bool isFit = scale == 0;
         timed(isFit ? "soft edge of 12 px in view, fit" : "soft edge of 12 px in view, 100 %",
@@ -65,6 +90,7 @@ void benchEdge(test::WindowDriver &driver, double copy)
                     : "soft edge by sharpness in view, 100 %",
               [](Keep &k) { k.softEdgeFound = true; });
         timed(isFit ? "spill in view, fit" : "spill in view, 100 %", [](Keep &k) { k.spill = 1; });
+        benchStroke(driver, copy, isFit ? ", fit" : ", 100 %");
         driver.session().edit(
             QStringLiteral("bench"),
             withKeep(*driver.session().take(), driver.session().take()->keeps[0].id, [](Keep &k) {
@@ -98,7 +124,7 @@ void benchSubjects(test::WindowDriver &driver, double copy)
               coarse + msUntil([&] { return !tool.isUnfinished() && driver.canvas().isSharp(); }),
               copy, 1000);
     printTime("longest stall of the window meanwhile", stalls.longest(), copy, 50);
-    benchEdge(driver, copy);
+    benchEdge(driver, copy, at);
     driver.key(Qt::Key_1);
     driver.session().edit(QStringLiteral("bench"), before);
     driver.settle();

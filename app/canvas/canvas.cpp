@@ -463,8 +463,8 @@ void Canvas::startStitch()
     m_jobs.start(
         {},
         [keep = *keep, view = m_transform, levels = m_session.levels(), size = size(),
-         ratio = devicePixelRatioF()](const Run &) {
-            return drawStitch(*levels, keep, view, size, ratio);
+         ratio = devicePixelRatioF(), stages = m_tiles.stages()](const Run &) {
+            return drawStitch(*levels, keep, view, size, ratio, *stages);
         },
         [this, view = m_transform, guard = QPointer<Canvas>(this)](const QImage &image) {
             if (!guard)

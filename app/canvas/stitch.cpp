@@ -2,6 +2,8 @@
 
 #include "mask/mask_filter.h"
 #include "raster/edge_trace.h"
+#include "raster/parallel_tiles.h"
+#include "render/mask_stage.h"
 #include "window/thread_colours.h"
 
 #include <QPainter>
@@ -29,7 +31,7 @@ double lengthOf(const EdgeLine &line)
 } // namespace
 
 QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransform &view,
-                  QSize canvas, double devicePixelRatio)
+                  QSize canvas, double devicePixelRatio, StageCache &cache)
 {
     const int level = view.level(levels.count());
     const Rect area = view.visible(level);
@@ -38,10 +40,13 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
     Keep full = keep;
     full.strength = 1.0F; // a pale keep has the same edge
     std::vector<uint16_t> mask(area.area());
-    const int rowsEach = 64;
-    parallelRows(area.height(), rowsEach, [&](int y0, int y1) {
-        keepMask(levels, full, level, {area.x0, area.y0 + y0, area.x1, area.y0 + y1},
-                 mask.data() + size_t(y0) * size_t(area.width()));
+    parallelTiles(area, [&](const Rect &part) {
+        std::vector<uint16_t> values(part.area());
+        keepMaskOver(levels, full, level, part, values.data(), &cache);
+        for (int y = part.y0; y < part.y1; ++y)
+            std::copy_n(values.data() + size_t(y - part.y0) * size_t(part.width()), part.width(),
+                        mask.data() + size_t(y - area.y0) * size_t(area.width()) +
+                            (part.x0 - area.x0));
     });
     if (level > 0) { // noise in a soft mask would be all stitches
         MaskPart smooth(area);

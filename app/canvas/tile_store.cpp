@@ -61,8 +61,8 @@ TileStore::~TileStore()
 void TileStore::reset(const Scene &scene)
 {
     m_scene = scene;
-    m_scene.options.cache = &m_stages;
-    m_stages.clear();
+    m_scene.options.cache = m_stages.get();
+    m_stages->clear();
     m_tiles.clear();
     ++m_generation;
     ++m_epoch;

@@ -65,8 +65,10 @@ public:
     void setBudget(size_t tileBytes, size_t stageBytes)
     {
         m_budget = std::max<size_t>(64, tileBytes / kTileBytes);
-        m_stages.setBudget(stageBytes);
+        m_stages->setBudget(stageBytes);
     }
+    /// For other renders of the same masks.
+    std::shared_ptr<StageCache> stages() const { return m_stages; }
 
 Q_SIGNALS:
     void tileReady(const buttonhole::app::TileKey &key);
@@ -95,7 +97,7 @@ private:
     uint64_t m_clock = 0;
     static constexpr size_t kTileBytes = size_t(kTileSize) * kTileSize * 4;
     size_t m_budget = 640; ///< tiles
-    StageCache m_stages;   ///< used by workers: goes after them
+    const std::shared_ptr<StageCache> m_stages = std::make_shared<StageCache>();
     QThreadPool m_pool;
 
     mutable std::mutex m_mutex; ///< guards the three below

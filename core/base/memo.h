@@ -22,7 +22,7 @@ public:
     /// @param most how many results are kept
     explicit Memo(size_t most) : m_most(most) {}
 
-    /// What `make` throws goes on to all who asked, and is forgotten.
+    /// What `make` throws, or a null, goes on to all who asked, and is forgotten.
     Value find(uint64_t content, const std::function<Value()> &make)
     {
         std::promise<Value> promise;
@@ -42,13 +42,12 @@ public:
             return result.get();
         try {
             Value value = make();
+            if (!value)
+                forget(content);
             promise.set_value(value);
             return value;
         } catch (...) {
-            {
-                const std::scoped_lock lock(m_mutex);
-                std::erase_if(m_entries, [&](const Entry &e) { return e.content == content; });
-            }
+            forget(content);
             promise.set_exception(std::current_exception());
             throw;
         }
@@ -60,7 +59,7 @@ public:
         std::promise<Value> promise;
         promise.set_value(std::move(value));
         const std::scoped_lock lock(m_mutex);
-        std::erase_if(m_entries, [&](const Entry &e) { return e.content == content; });
+        forgetLocked(content);
         add({content, promise.get_future().share()});
     }
 
@@ -80,6 +79,15 @@ private:
         uint64_t content = 0;
         std::shared_future<Value> value;
     };
+    void forget(uint64_t content)
+    {
+        const std::scoped_lock lock(m_mutex);
+        forgetLocked(content);
+    }
+    void forgetLocked(uint64_t content)
+    {
+        std::erase_if(m_entries, [&](const Entry &e) { return e.content == content; });
+    }
     void add(Entry entry)
     {
         m_entries.insert(m_entries.begin(), std::move(entry));

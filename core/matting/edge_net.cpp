@@ -1,10 +1,12 @@
 #include "matting/edge_net.h"
 
+#include "base/memo.h"
 #include "matting/edge_band.h"
 #include "nets/nets.h"
 #include "raster/parallel_tiles.h"
 
 #include <opencv2/imgproc.hpp>
+#include <xxhash.h>
 
 #include <array>
 
@@ -97,23 +99,43 @@ std::vector<float> planesOf(const EdgeView &view)
     return out;
 }
 
+using Answer = std::vector<float>;
+
+/// Null where the net has none.
+std::shared_ptr<const Answer> answerOf(const NetsApi &nets, const std::string &model,
+                                       const std::vector<float> &planes)
+{
+    std::shared_ptr<const Answer> out;
+    // The net works on several cores itself: while it waits for them, this thread must not take up
+    // another tile's work, which may wait for this one.
+    isolated([&] {
+        auto answer = nets.coverage(model, planes, kPlanes, EdgeView::kSide);
+        if (answer && answer->size() == kArea)
+            out = std::make_shared<const Answer>(std::move(*answer));
+    });
+    return out;
+}
+
 } // namespace
 
 std::optional<cv::Mat1f> coverageOf(const EdgeView &view)
 {
+    // Most of an edge stays as it was when a stroke changes its mask, and what is seen asks for the
+    // same edge more than once: its neighbours, its spill, its stitch.
+    constexpr size_t kMostAnswers = 768; // 27 MB
+    static Memo answers(kMostAnswers);
     const auto nets = loadNets();
     const auto model = findModel(kEdgeModel);
     if (!nets || !model)
         return std::nullopt;
-    std::optional<cv::Mat1f> out;
-    // The net works on several cores itself: while it waits for them, this thread must not take up
-    // another tile's work, which may wait for this one.
-    isolated([&] {
-        const auto answer = (*nets)->coverage(*model, planesOf(view), kPlanes, EdgeView::kSide);
-        if (answer && answer->size() == kArea)
-            out = cv::Mat1f(EdgeView::kSide, EdgeView::kSide, const_cast<float *>(answer->data()))
-                      .clone();
-    });
+    const std::vector<float> planes = planesOf(view);
+    const auto answer = std::static_pointer_cast<const Answer>(
+        answers.find(XXH3_64bits(planes.data(), planes.size() * sizeof(float)),
+                     [&]() -> Memo::Value { return answerOf(**nets, *model, planes); }));
+    if (!answer)
+        return std::nullopt;
+    cv::Mat1f out(EdgeView::kSide, EdgeView::kSide);
+    std::copy(answer->begin(), answer->end(), out.begin());
     return out;
 }
 

@@ -84,6 +84,7 @@ private Q_SLOTS:
         Memo memo(10);
         const auto fail = []() -> Memo::Value { throw std::bad_alloc(); };
         QVERIFY_EXCEPTION_THROWN((void)memo.find(5, fail), std::bad_alloc);
+        QVERIFY(!memo.find(5, []() -> Memo::Value { return nullptr; }));
         QCOMPARE(valueOf(memo.find(5, [] { return number(50); })), 50);
     }
 };

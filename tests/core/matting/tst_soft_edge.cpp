@@ -1,5 +1,6 @@
 #include "matting/side_colours.h"
 #include "matting/soft_edge.h"
+#include "nets/nets.h"
 #include "raster/parallel_tiles.h"
 #include "segment/colour_bins.h"
 
@@ -396,16 +397,36 @@ private Q_SLOTS:
     /// The net answers several threads at once, each as if it were alone.
     void threadsGetTheSameAnswer()
     {
-        const Scene scene = makeThicket();
-        const auto soft = [&] {
-            return softenEdge(scene.lab, scene.hard, {{6, false, false}, {}, {}, {0, 0, 128, 128}});
+        constexpr int kPlanes = 20;
+        constexpr int kNetSide = 96;
+        const auto nets = loadNets();
+        const auto model = findModel(kEdgeModel);
+        QVERIFY(nets && model);
+        const auto ask = [&](int which) {
+            std::vector<float> planes(size_t(kPlanes) * kNetSide * kNetSide);
+            for (size_t i = 0; i < planes.size(); ++i)
+                planes[i] = float(std::sin(0.01 * (which + 1) * double(i % 4801)));
+            return (*nets)->coverage(*model, planes, kPlanes, kNetSide).value();
         };
-        const cv::Mat1f alone = soft();
-        std::vector<cv::Mat1f> answers(6);
-        parallelFor(int(answers.size()), [&](int i) { answers[size_t(i)] = soft(); });
-        for (const cv::Mat1f &answer : answers)
-            QCOMPARE(cv::countNonZero(answer != alone), 0);
-        QVERIFY(cv::countNonZero(alone != scene.hard) > 100);
+        std::vector<std::vector<float>> together(6);
+        parallelFor(int(together.size()), [&](int i) { together[size_t(i)] = ask(i); });
+        for (size_t i = 0; i < together.size(); ++i)
+            QCOMPARE(together[i], ask(int(i)));
+        QVERIFY(together[0] != together[1]);
+    }
+
+    /// What is asked again is what it was, also when much else was asked in between.
+    void anAnswerStaysTheSame()
+    {
+        const Scene scene = makeThicket();
+        const SoftEdge edge{{6, false, false}, {}, {}, {0, 0, 128, 128}};
+        const cv::Mat1f first = softenEdge(scene.lab, scene.hard, edge);
+        QVERIFY(cv::countNonZero(first != scene.hard) > 100);
+        QCOMPARE(cv::countNonZero(softenEdge(scene.lab, scene.hard, edge) != first), 0);
+        cv::Mat1f changed = scene.hard.clone();
+        changed(cv::Rect(0, 0, 40, 40)) = 1 - changed(cv::Rect(0, 0, 40, 40));
+        QVERIFY(cv::countNonZero(softenEdge(scene.lab, changed, edge) != first) > 100);
+        QCOMPARE(cv::countNonZero(softenEdge(scene.lab, scene.hard, edge) != first), 0);
     }
 
     void aDamagedNetIsToldFromAWholeOne()
