@@ -288,9 +288,10 @@ Painted painted(const PhotoLevels &levels, const std::vector<StrokePoint> &path,
     return {toMat(planes.lo), msSince(start) / double(path.size())};
 }
 
-void holdRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+void holdRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte,
+             float sizePx)
 {
-    Tip tip{120, 0, 1, 1, PressureSteers::Nothing};
+    Tip tip{sizePx, 0, 1, 1, PressureSteers::Nothing};
     const cv::Mat1f inside = cv::Mat1f(matte > 0.5F) / 255;
     const auto hit = [&](const Painted &p) { return p.mask.dot(inside); };
     const auto over = [&](const Painted &p) { return cv::sum(p.mask)[0] - hit(p); };
@@ -313,9 +314,16 @@ void holdRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f 
         ms[0] += plain.msPerPoint / kStrokes;
         ms[1] += held.msPerPoint / kStrokes;
     }
-    std::printf("| %s, %s | %.3f (%.3f) | %.2f %% (%.2f) | %.1f (plain %.1f) |\n", subject.photo,
-                subject.matte, beyond, most[0], missed, most[1], ms[1], ms[0]);
+    std::printf("| %s, %s | %.0f px | %.3f (%.3f) | %.2f %% (%.2f) | %.1f (plain %.1f) |\n",
+                subject.photo, subject.matte, double(sizePx), beyond, most[0], missed, most[1],
+                ms[1], ms[0]);
     std::fflush(stdout);
+}
+
+void holdRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    for (const float sizePx : {100.0F, 120.0F})
+        holdRow(subject, levels, matte, sizePx);
 }
 
 /// An outline through a few places on the true edge, hugging the edge between them.
@@ -381,9 +389,9 @@ constexpr Table kTables[] = {
     {"\n| 10 clicks from each of 6 places, beside the middle | to 0.90 | to 0.95 | IoU at the end "
      "| clicks that made it worse |\n| --- | --- | --- | --- | --- |\n",
      walksRow},
-    {"\n| 3 brush strokes along the edge, 120 px, 15 px of jitter | overshoot, held / plain (most) "
-     "| missed inside (most) | ms a point |\n| --- | --- | --- | --- |\n",
-     holdRow},
+    {"\n| 3 brush strokes along the edge, 15 px of jitter | tip | overshoot, held / plain (most) "
+     "| missed inside (most) | ms a point |\n| --- | --- | --- | --- | --- |\n",
+     holdRows},
     {"\n| outline through places on the edge | clicks | IoU hugging | IoU straight | longest "
      "look, ms |\n| --- | --- | --- | --- | --- |\n",
      outlineRow},

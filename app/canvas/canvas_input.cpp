@@ -73,6 +73,8 @@ void Canvas::pointerPressed(const QPointF &position, double pressure,
         return;
     }
     m_drag = Drag::Paint;
+    if (!m_hint.isEmpty())
+        update();
     m_toolbox.current().press(toPointerEvent(position, pressure, modifiers));
 }
 
@@ -96,6 +98,8 @@ void Canvas::pointerReleased()
     else if (m_drag == Drag::Grey)
         m_grey.release();
     m_drag = Drag::None;
+    if (!m_hint.isEmpty())
+        update();
     settleDraft();
     updateCursorShape();
 }

@@ -264,7 +264,7 @@ bool Canvas::showsTip() const
 
 void Canvas::paintHint(QPainter &painter)
 {
-    if (m_hint.isEmpty())
+    if (m_hint.isEmpty() || m_drag == Drag::Paint) // it would cover what is painted
         return;
     painter.save();
     QFont font = bodyFont();

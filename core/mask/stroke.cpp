@@ -46,9 +46,11 @@ std::string_view toWord(PressureSteers steers)
 }
 
 StrokePainter::StrokePainter(BrushPlanes &planes, Stroke stroke, const PhotoLevels *levels)
-    : m_planes(planes), m_stroke(std::move(stroke)), m_levels(levels),
+    : m_planes(planes), m_stroke(std::move(stroke)),
       m_build(planes.lo.width(), planes.lo.height(), 0)
 {
+    if (levels && m_stroke.tip.edgeHold > 0)
+        m_heldStroke.emplace(*levels, m_stroke.tip.sizePx / 2, m_stroke.tip.edgeHold);
 }
 
 Rect StrokePainter::Dab::bounds() const
@@ -69,16 +71,36 @@ void StrokePainter::addDab(float x, float y, float pressure)
         y = std::floor(y) + 0.5F;
         size = 1.0F;
     }
-    if (m_levels && tip.edgeHold > 0) {
-        // One look serves the dabs near by: its answer reaches that much farther than the tip.
-        m_heldStroke.trail.push_back({x, y});
-        const float near = (kHoldReach - 1) * size / 2;
-        if (!m_held || std::hypot(x - m_held->centre.x, y - m_held->centre.y) > near)
-            m_held = std::make_shared<const HeldTip>(
-                holdToEdges(*m_levels, m_heldStroke, tip.sizePx / 2, tip.edgeHold));
+    const Dab dab{x, y, size / 2, tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F),
+                  m_heldStroke ? heldAt(x, y, size / 2) : nullptr};
+    m_dabs.push_back(dab);
+    if (m_heldStroke)
+        m_unsettled.back().push_back(dab);
+}
+
+/// One look serves the dabs near by: its answer reaches that much farther than the tip.
+std::shared_ptr<const HeldTip> StrokePainter::heldAt(float x, float y, float radius)
+{
+    m_heldStroke->moveTo({x, y});
+    const float near = (HeldStroke::kReach - 1) * radius;
+    if (!m_held || std::hypot(x - m_held->centre.x, y - m_held->centre.y) > near) {
+        m_held = std::make_shared<const HeldTip>(m_heldStroke->look());
+        m_unsettled.emplace_back();
+        if (m_unsettled.size() > HeldStroke::kAhead)
+            settleOldest();
     }
-    m_dabs.push_back({x, y, size / 2,
-                      tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F), m_held});
+    return m_held;
+}
+
+/// The dabs of a look once more, where it says by now that more belongs.
+void StrokePainter::settleOldest()
+{
+    const auto more = std::make_shared<const HeldTip>(m_heldStroke->settle());
+    for (Dab &dab : m_unsettled.front()) {
+        dab.held = more;
+        m_dabs.push_back(std::move(dab));
+    }
+    m_unsettled.pop_front();
 }
 
 float StrokePainter::spacing() const
@@ -165,11 +187,13 @@ Stroke StrokePainter::cut()
 Rect StrokePainter::finish()
 {
     const float sinceLastDab = spacing() - m_untilNext;
-    if (m_stroke.points.empty() || sinceLastDab < kMinSpacingPx)
-        return {};
-    const StrokePoint last = m_stroke.points.back();
-    addDab(last.x, last.y, last.pressure);
-    m_untilNext = spacing();
+    if (!m_stroke.points.empty() && sinceLastDab >= kMinSpacingPx) {
+        const StrokePoint last = m_stroke.points.back();
+        addDab(last.x, last.y, last.pressure);
+        m_untilNext = spacing();
+    }
+    while (!m_unsettled.empty())
+        settleOldest();
     return paintDabs();
 }
 

@@ -3,6 +3,8 @@
 #include "raster/mask_plane.h"
 #include "segment/edge_hold.h"
 
+#include <deque>
+#include <optional>
 #include <string_view>
 
 namespace buttonhole
@@ -63,7 +65,8 @@ struct BrushPlanes {
 };
 
 /// Paints a stroke into planes as its points come in. Painting depends on earlier points only, so
-/// what is on the canvas while painting is what stays.
+/// what is on the canvas while painting stays; a tip that holds to edges adds a little behind it,
+/// once it has seen more.
 class StrokePainter
 {
 public:
@@ -96,6 +99,8 @@ private:
     float spacing() const;
     void walk(StrokePoint from, StrokePoint to, float m0x, float m0y, float m1x, float m1y);
     void addDab(float x, float y, float pressure);
+    std::shared_ptr<const HeldTip> heldAt(float x, float y, float radius);
+    void settleOldest();
     Rect paintDabs();
     void paintTile(int tx, int ty, const Rect &area);
 
@@ -103,10 +108,10 @@ private:
 
     BrushPlanes &m_planes;
     Stroke m_stroke;
-    const PhotoLevels *m_levels;
-    HeldStroke m_heldStroke;               ///< where edges are held to
-    std::shared_ptr<const HeldTip> m_held; ///< of a dab not far back
-    MaskPlane m_build;                     ///< this stroke's coverage before opacity
+    std::optional<HeldStroke> m_heldStroke;   ///< where edges are held to
+    std::shared_ptr<const HeldTip> m_held;    ///< of a dab not far back
+    std::deque<std::vector<Dab>> m_unsettled; ///< of each look that waits for those after it
+    MaskPlane m_build;                        ///< this stroke's coverage before opacity
     std::vector<Dab> m_dabs;
     float m_untilNext = 0;
     float m_tangentX = 0;

@@ -30,11 +30,14 @@ void ColourBins::add(int bin, float weight)
     m_sum += (1 + 2 * kBeside * float(std::size(kSteps))) * weight;
 }
 
-void ColourBins::fade(float stays)
+void ColourBins::add(const ColourBins &other, float share)
 {
-    for (float &count : m_counts)
-        count *= stays;
-    m_sum *= stays;
+    if (other.m_counts.empty())
+        return;
+    m_counts.resize(size_t(kBins));
+    for (size_t i = 0; i < m_counts.size(); ++i)
+        m_counts[i] += share * other.m_counts[i];
+    m_sum += share * other.m_sum;
 }
 
 } // namespace buttonhole

@@ -19,8 +19,8 @@ public:
 
     /// A sample also counts a little in the bins next to its own.
     void add(int bin, float weight = 1);
-    /// All counts become so much less.
-    void fade(float stays);
+    /// What another has counted, so much of it.
+    void add(const ColourBins &other, float share);
     float at(int bin) const { return m_counts.empty() ? 0 : m_counts[size_t(bin)]; }
     float sum() const { return m_sum; }
 

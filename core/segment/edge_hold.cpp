@@ -89,26 +89,6 @@ cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
     return partsTouching(labels, ~open, 4);
 }
 
-/// 0..1 for each pixel of the frame.
-cv::Mat1f shareInFrame(const Frame &frame, HeldStroke &stroke, float radiusPx, float strictness)
-{
-    const cv::Mat1f starts = trailStarts(frame, stroke.trail, radiusPx);
-    cv::Mat1i bins(starts.size());
-    stroke.colours.fade();
-    for (int y = 0; y < bins.rows; ++y)
-        for (int x = 0; x < bins.cols; ++x) {
-            const cv::Vec3f &c = frame.lab(y, x);
-            bins(y, x) = ColourBins::binOf(c[0], c[1], c[2]);
-            stroke.colours.see(bins(y, x));
-            if (starts(y, x) <= 0)
-                stroke.colours.pass(bins(y, x));
-        }
-    constexpr float kStrict = 2;
-    const Grown grown = grownFrom(frame, starts, strictness);
-    return cv::Mat1f(cutFrom(frame, grown, bins, stroke.colours, kStrict * (0.5F - strictness))) /
-           255;
-}
-
 /// One pixel of the photo between four of the frame: as those that it looks like.
 float shareLike(const cv::Vec3f &lab, const Frame &frame, const cv::Mat1f &share, int x0, int y0)
 {
@@ -126,52 +106,159 @@ float shareLike(const cv::Vec3f &lab, const Frame &frame, const cv::Mat1f &share
     return sum / weights;
 }
 
-} // namespace
-
-HeldTip holdToEdges(const PhotoLevels &levels, HeldStroke &stroke, float radiusPx, float strictness)
+/// Along one axis: the photo's pixels that lie between the middles of frame pixels i and i + 1 are
+/// those from [i] to [i + 1] of the answer.
+std::vector<int> startsOf(int photoPx, int framePx, double scale)
 {
-    const PhotoPoint &centre = stroke.trail.back();
-    const float reach = kHoldReach * radiusPx + 2;
-    HeldTip tip{centre,
-                intersected(levels.photo().rect(),
-                            {int(std::floor(centre.x - reach)), int(std::floor(centre.y - reach)),
-                             int(std::ceil(centre.x + reach)), int(std::ceil(centre.y + reach))}),
-                {}};
-    if (tip.area.isEmpty())
-        return tip;
-    const Frame frame = readFrame(levels, tip.area, kFrameEdge);
-    const cv::Mat1f share = shareInFrame(frame, stroke, radiusPx, strictness);
-    tip.share = Image<uint8_t>(tip.area.width(), tip.area.height(), 1);
+    std::vector<int> out(size_t(framePx) + 1, photoPx);
+    for (int i = photoPx; i-- > 0;)
+        out[size_t(std::clamp(int((i + 0.5) * scale - 0.5), 0, framePx - 1))] = i;
+    for (size_t i = out.size() - 1; i-- > 0;)
+        out[i] = std::min(out[i], out[i + 1]);
+    return out;
+}
+
+/// At the photo's own pixels what is known for the frame's.
+/// @param share 0..1 @param area level-0 px
+Image<uint8_t> enlargedShare(const PhotoLevels &levels, const Frame &frame, const cv::Mat1f &share,
+                             const Rect &area)
+{
+    Image<uint8_t> enlarged(area.width(), area.height(), 1);
+    const std::vector<int> starts = startsOf(area.width(), share.cols, frame.scale);
+    const auto code = [](float value) { return uint8_t(value * 255 + 0.5F); };
     constexpr int kRows = 32;
-    parallelRows(tip.area.height(), kRows, [&](int from, int to) {
+    parallelRows(area.height(), kRows, [&](int from, int to) {
         LabRun run;
         for (int y = from; y < to; ++y) {
-            uint8_t *out = tip.share.row(y);
+            uint8_t *out = enlarged.row(y);
             const int fy = std::clamp(int((y + 0.5) * frame.scale - 0.5), 0, share.rows - 1);
-            const int fyNext = std::min(fy + 1, share.rows - 1);
+            const float *row = share[fy];
+            const float *next = share[std::min(fy + 1, share.rows - 1)];
             int read = -1; // the run that is in hand
-            for (int x = 0; x < tip.area.width(); ++x) {
-                const int fx = std::clamp(int((x + 0.5) * frame.scale - 0.5), 0, share.cols - 1);
+            for (int fx = 0; fx < share.cols; ++fx) {
                 const int fxNext = std::min(fx + 1, share.cols - 1);
-                const float s = share(fy, fx);
-                if (s == share(fy, fxNext) && s == share(fyNext, fx) &&
-                    s == share(fyNext, fxNext)) {
-                    out[x] = uint8_t(s * 255 + 0.5F);
+                const float s = row[fx];
+                const int end = starts[size_t(fx) + 1];
+                if (s == row[fxNext] && s == next[fx] && s == next[fxNext]) {
+                    std::fill(out + starts[size_t(fx)], out + end, code(s));
                     continue;
                 }
-                if (x / kRowRun != read) {
-                    read = x / kRowRun;
-                    const int start = read * kRowRun;
-                    run.read(levels, 0, tip.area.x0 + start, tip.area.y0 + y,
-                             std::min(kRowRun, tip.area.width() - start));
+                for (int x = starts[size_t(fx)]; x < end; ++x) {
+                    if (x / kRowRun != read) {
+                        read = x / kRowRun;
+                        const int start = read * kRowRun;
+                        run.read(levels, 0, area.x0 + start, area.y0 + y,
+                                 std::min(kRowRun, area.width() - start));
+                    }
+                    const int i = x % kRowRun;
+                    out[x] = code(shareLike({run.L[i], run.a[i], run.b[i]}, frame, share, fx, fy));
                 }
-                const int i = x % kRowRun;
-                out[x] = uint8_t(
-                    shareLike({run.L[i], run.a[i], run.b[i]}, frame, share, fx, fy) * 255 + 0.5F);
             }
         }
     });
+    return enlarged;
+}
+
+cv::Mat1i binsOf(const Frame &frame)
+{
+    cv::Mat1i bins(frame.lab.size());
+    std::transform(frame.lab.begin(), frame.lab.end(), bins.begin(),
+                   [](const cv::Vec3f &c) { return ColourBins::binOf(c[0], c[1], c[2]); });
+    return bins;
+}
+
+/// What one look shows by itself.
+HeldColours coloursUnder(const cv::Mat1i &bins, const cv::Mat1f &starts, float radius)
+{
+    cv::Mat1f away;
+    cv::distanceTransform(starts > 0, away, cv::DIST_L2, cv::DIST_MASK_3);
+    HeldColours out;
+    for (int y = 0; y < bins.rows; ++y)
+        for (int x = 0; x < bins.cols; ++x) {
+            // What is far from the trail says more of what does not belong.
+            out.see(bins(y, x), std::min(1.0F, away(y, x) / radius));
+            if (starts(y, x) <= 0)
+                out.pass(bins(y, x));
+        }
+    return out;
+}
+
+constexpr float kFades = 0.6F; ///< what the next look, or the one before, knows counts so much
+
+} // namespace
+
+struct HeldStroke::Look {
+    PhotoPoint centre;
+    Rect area;
+    Frame frame;
+    Grown grown;
+    cv::Mat1i bins;
+    HeldColours own;       ///< what it shows by itself
+    HeldColours learnt;    ///< and with what was known by then
+    Image<uint8_t> answer; ///< what it has said belongs
+};
+
+HeldStroke::HeldStroke(const PhotoLevels &levels, float radiusPx, float strictness)
+    : m_levels(levels), m_radiusPx(radiusPx), m_strictness(strictness)
+{
+}
+
+HeldStroke::~HeldStroke() = default;
+
+HeldTip HeldStroke::look()
+{
+    constexpr float kSure = 1.5F;
+    const PhotoPoint &centre = m_trail.back();
+    const float reach = kReach * m_radiusPx + 2;
+    auto look = std::make_unique<Look>();
+    look->centre = centre;
+    look->area = intersected(m_levels.photo().rect(),
+                             {int(std::floor(centre.x - reach)), int(std::floor(centre.y - reach)),
+                              int(std::ceil(centre.x + reach)), int(std::ceil(centre.y + reach))});
+    HeldTip tip{centre, look->area, {}};
+    if (!look->area.isEmpty()) {
+        look->frame = readFrame(m_levels, look->area, kFrameEdge);
+        const cv::Mat1f starts = trailStarts(look->frame, m_trail, m_radiusPx);
+        look->grown = grownFrom(look->frame, starts, m_strictness);
+        look->bins = binsOf(look->frame);
+        look->own = coloursUnder(look->bins, starts, m_radiusPx * float(look->frame.scale));
+        look->learnt = look->own;
+        look->learnt.add(m_learnt, kFades);
+        m_learnt = look->learnt;
+        look->answer = answerOf(*look, look->learnt, -kSure);
+        tip.share = look->answer.clone();
+    }
+    m_looks.push_back(std::move(look));
     return tip;
+}
+
+HeldTip HeldStroke::settle()
+{
+    const Look &look = *m_looks.front();
+    HeldTip tip{look.centre, look.area, {}};
+    if (!look.area.isEmpty()) {
+        HeldColours colours = look.learnt;
+        float share = 1;
+        for (size_t i = 1; i < m_looks.size(); ++i)
+            colours.add(m_looks[i]->own, share *= kFades);
+        tip.share = answerOf(look, colours, 0);
+        for (int y = 0; y < tip.share.height(); ++y) {
+            uint8_t *more = tip.share.row(y);
+            const uint8_t *said = look.answer.row(y);
+            for (int x = 0; x < tip.share.width(); ++x)
+                more[x] = uint8_t(more[x] - std::min(more[x], said[x]));
+        }
+    }
+    m_looks.pop_front();
+    return tip;
+}
+
+Image<uint8_t> HeldStroke::answerOf(const Look &look, const HeldColours &colours, float bias) const
+{
+    constexpr float kStrict = 2;
+    const cv::Mat1b belongs =
+        cutFrom(look.frame, look.grown, look.bins, colours, bias + kStrict * (0.5F - m_strictness));
+    return enlargedShare(m_levels, look.frame, cv::Mat1f(belongs) / 255, look.area);
 }
 
 } // namespace buttonhole

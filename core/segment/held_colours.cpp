@@ -6,16 +6,15 @@
 namespace buttonhole
 {
 
-void HeldColours::fade()
+void HeldColours::add(const HeldColours &other, float share)
 {
-    constexpr float kStays = 0.8F;
-    m_seen.fade(kStays);
-    m_passed.fade(kStays);
+    m_seen.add(other.m_seen, share);
+    m_passed.add(other.m_passed, share);
 }
 
 float HeldColours::logit(int bin) const
 {
-    constexpr float kRare = 0.032F; // the less of the looks, the less being passed by says
+    constexpr float kRare = 0.06F; // the less of the looks, the less being passed by says
     constexpr float kUnseen = 2e-5F;
     constexpr float kSurely = 0.98F;
     const auto share = [&](const ColourBins &of) {

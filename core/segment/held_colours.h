@@ -14,10 +14,10 @@ namespace buttonhole
 class HeldColours
 {
 public:
-    /// A look begins: those before it count less.
-    void fade();
-    void see(int bin) { m_seen.add(bin); }    ///< a pixel under the tip
-    void pass(int bin) { m_passed.add(bin); } ///< of those, one under the trail
+    void see(int bin, float weight) { m_seen.add(bin, weight); } ///< a pixel under the tip
+    void pass(int bin) { m_passed.add(bin); }                    ///< one under the trail
+    /// What another look has learnt, so much of it.
+    void add(const HeldColours &other, float share);
     /// Log-odds that a colour belongs.
     float logit(int bin) const;
 

@@ -70,10 +70,15 @@ private Q_SLOTS:
 
     void colourAppearsWhilePainting()
     {
+        const QImage before = m_driver->canvas().grab().toImage();
         sendMouse(QEvent::MouseButtonPress, {1325, 830}, Qt::LeftButton, Qt::LeftButton);
         // Before the button is up, in the same event: the brush never waits for a render.
-        QVERIFY(colourfulness(
-                    m_driver->canvas().grab().toImage().pixelColor(m_driver->at(1325, 830))) > 60);
+        const QImage during = m_driver->canvas().grab().toImage();
+        QVERIFY(colourfulness(during.pixelColor(m_driver->at(1325, 830))) > 60);
+        // What was said of an empty keep would cover what is painted.
+        QVERIFY(!m_driver->canvas().hint().isEmpty());
+        const QPoint on(during.width() / 2, during.height() - 40);
+        QVERIFY(before.pixelColor(on) != during.pixelColor(on));
         sendMouse(QEvent::MouseMove, {1325, 880}, Qt::NoButton, Qt::LeftButton);
         sendMouse(QEvent::MouseButtonRelease, {1325, 880}, Qt::LeftButton, Qt::NoButton);
         QVERIFY(colourfulness(m_driver->colourAt(1325, 870)) > 60);

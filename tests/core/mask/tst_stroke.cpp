@@ -209,6 +209,40 @@ private Q_SLOTS:
         QVERIFY(samePixels(planes.lo, again.lo));
     }
 
+    /// What comes on top behind the tip is what was missing: nothing is laid twice, and nothing
+    /// that was seen goes again.
+    void aHeldStrokeOnlyGainsAndNeverPassesAPlainOne()
+    {
+        const auto levels = test::levelsOf(400, 300, [](int x, int y) {
+            const int grain = (x * 5 + y * 11) % 7 - 3;
+            if (x >= 200)
+                return std::array{80 + grain, 90 + grain, 85 + grain};
+            return y / 12 % 2 == 0 ? std::array{180 + grain, 40 + grain, 40 + grain}
+                                   : std::array{90 + grain, 15 + grain, 12 + grain};
+        });
+        Stroke stroke = makeStroke(tipOf(80, 0.5F), {{180, 78}, {181, 92}});
+        stroke.tip.flow = 0.3F;
+        const BrushPlanes plain = painted(400, 300, {stroke});
+        stroke.tip.edgeHold = 0.5F;
+        BrushPlanes held(400, 300);
+        Stroke start = stroke;
+        start.points.clear();
+        StrokePainter painter(held, start, levels.get());
+        for (const StrokePoint &point : stroke.points)
+            (void)painter.addPoint(point);
+        const std::vector<uint16_t> live = pixelsOf(held.lo);
+        (void)painter.finish();
+        const std::vector<uint16_t> after = pixelsOf(held.lo);
+        const std::vector<uint16_t> most = pixelsOf(plain.lo);
+        double gained = 0;
+        for (size_t i = 0; i < live.size(); ++i) {
+            QVERIFY(after[i] >= live[i]);
+            QVERIFY(int(after[i]) <= int(most[i]) + 40); // rounding of some dabs
+            gained += (after[i] - live[i]) / 65535.0;
+        }
+        QVERIFY2(gained > 100, qPrintable(QString::number(gained)));
+    }
+
     void aStrokeReachesItsEndButACutPieceDoesNot()
     {
         Stroke stroke = makeStroke(tipOf(200, 0), {{150, 150}, {309, 150}});

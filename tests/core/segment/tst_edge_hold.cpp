@@ -35,6 +35,24 @@ int shareAt(const HeldTip &tip, int x, int y)
     return tip.share.row(y - tip.area.y0)[x - tip.area.x0];
 }
 
+/// What a look says in the end, with what it said at once.
+HeldTip joined(HeldTip atOnce, const HeldTip &later)
+{
+    for (int y = 0; y < atOnce.share.height(); ++y)
+        for (int x = 0; x < atOnce.share.width(); ++x)
+            atOnce.share.row(y)[x] = uint8_t(atOnce.share.row(y)[x] + later.share.row(y)[x]);
+    return atOnce;
+}
+
+/// Of a stroke that is one place.
+HeldTip settled(const PhotoLevels &levels, PhotoPoint at, float radius, float strictness)
+{
+    HeldStroke stroke(levels, radius, strictness);
+    stroke.moveTo(at);
+    HeldTip atOnce = stroke.look();
+    return joined(std::move(atOnce), stroke.settle());
+}
+
 /// Mean share, 0..1, of the columns of a tip's answer.
 double meanOf(const HeldTip &tip, int x0, int x1, int y0, int y1)
 {
@@ -55,8 +73,7 @@ class TstEdgeHold : public QObject
 
     HeldTip look(PhotoPoint at, float radius, float strictness = 0.5F) const
     {
-        HeldStroke stroke{{at}, {}};
-        return holdToEdges(*m_levels, stroke, radius, strictness);
+        return settled(*m_levels, at, radius, strictness);
     }
 
 private Q_SLOTS:
@@ -83,41 +100,69 @@ private Q_SLOTS:
         QCOMPARE(tip.share.width(), tip.area.width());
         QCOMPARE(tip.share.height(), tip.area.height());
         QVERIFY(tip.area.x0 <= 250 && tip.area.x1 >= 350);
-        QVERIFY(tip.area.x0 >= 300 - 50 * kHoldReach - 2 &&
-                tip.area.x1 <= 300 + 50 * kHoldReach + 2);
+        QVERIFY(tip.area.x0 >= 300 - 50 * HeldStroke::kReach - 2 &&
+                tip.area.x1 <= 300 + 50 * HeldStroke::kReach + 2);
         const HeldTip corner = look({3, 3}, 60);
         QVERIFY(corner.area.x0 >= 0 && corner.area.y0 >= 0);
         const HeldTip beyond = look({float(kWidth) - 1, float(kHeight) - 1}, 60);
         QVERIFY(beyond.area.x1 <= kWidth && beyond.area.y1 <= kHeight);
     }
 
-    /// A stroke that has crossed the edge once keeps to the side of all of its trail.
+    /// A stroke keeps to the side of all of its trail.
     void theWholeTrailBelongs()
     {
-        HeldStroke stroke{{{285, 200}}, {}};
-        (void)holdToEdges(*m_levels, stroke, 40, 0.5F);
-        stroke.trail.push_back({285, 220});
-        stroke.trail.push_back({285, 240});
-        const HeldTip tip = holdToEdges(*m_levels, stroke, 40, 0.5F);
-        for (const PhotoPoint &at : stroke.trail)
-            if (at.y > 240 - 38)
-                QCOMPARE(shareAt(tip, int(at.x), int(at.y)), 255);
+        HeldStroke stroke(*m_levels, 40, 0.5F);
+        stroke.moveTo({285, 200});
+        (void)stroke.look();
+        (void)stroke.settle();
+        stroke.moveTo({285, 220});
+        stroke.moveTo({285, 240});
+        HeldTip atOnce = stroke.look();
+        const HeldTip tip = joined(std::move(atOnce), stroke.settle());
+        for (const int y : {205, 220, 240})
+            QCOMPARE(shareAt(tip, 285, y), 255);
         QVERIFY(meanOf(tip, 302, 320, 230, 250) < 0.02);
     }
 
     /// The trail passes both the lit and the shaded, and never the ground: it is told from both,
-    /// though their own edge is the harder one.
+    /// though their own edge is the harder one. At the first look only what is lit has been passed:
+    /// what comes next says the rest of it.
     void coloursPassedAreToldFromOthers()
     {
         const auto levels = test::levelsOf(kWidth, kHeight, stripes);
-        HeldStroke stroke;
+        HeldStroke stroke(*levels, 50, 0.5F);
+        std::vector<HeldTip> tips;
         for (int y = 100; y <= 300; y += 15) {
-            stroke.trail.push_back({275, float(y)});
-            const HeldTip tip = holdToEdges(*levels, stroke, 50, 0.5F);
-            QVERIFY(meanOf(tip, 303, 320, y - 20, y + 20) < 0.02);
-            if (y > 100) // it has passed both
-                QVERIFY(meanOf(tip, 230, 297, y - 20, y + 20) > 0.98);
+            stroke.moveTo({275, float(y)});
+            tips.push_back(stroke.look());
         }
+        for (size_t i = 0; i < tips.size(); ++i) {
+            const int y = 100 + 15 * int(i);
+            const HeldTip tip = joined(std::move(tips[i]), stroke.settle());
+            QVERIFY(meanOf(tip, 303, 320, y - 20, y + 20) < 0.02);
+            QVERIFY2(meanOf(tip, 230, 297, y - 20, y + 20) > 0.98,
+                     qPrintable(QString::number(meanOf(tip, 230, 297, y - 20, y + 20))));
+        }
+    }
+
+    /// What a look says later comes on top of what it said at once, never twice.
+    void whatIsSaidLaterIsWhatWasMissing()
+    {
+        const auto levels = test::levelsOf(kWidth, kHeight, stripes);
+        HeldStroke stroke(*levels, 50, 0.5F);
+        stroke.moveTo({275, 105});
+        const HeldTip atOnce = stroke.look();
+        stroke.moveTo({275, 119}); // over what is in shade
+        (void)stroke.look();
+        const HeldTip later = stroke.settle();
+        QCOMPARE(later.area, atOnce.area);
+        double more = 0;
+        for (int y = 0; y < later.share.height(); ++y)
+            for (int x = 0; x < later.share.width(); ++x) {
+                more += later.share.row(y)[x] / 255.0;
+                QVERIFY(int(later.share.row(y)[x]) + int(atOnce.share.row(y)[x]) <= 255);
+            }
+        QVERIFY2(more > 100, qPrintable(QString::number(more)));
     }
 
     /// Stricter takes no more, and less strict no less.
@@ -128,11 +173,9 @@ private Q_SLOTS:
             return std::array{60 + 4 * step, 140 - step + (x + y) % 3, 80 - step};
         });
         std::vector<double> shares;
-        for (const float strictness : {0.1F, 0.5F, 0.9F}) {
-            HeldStroke stroke{{{300, 200}}, {}};
+        for (const float strictness : {0.1F, 0.5F, 0.9F})
             shares.push_back(
-                meanOf(holdToEdges(*levels, stroke, 100, strictness), 205, 395, 190, 210));
-        }
+                meanOf(settled(*levels, {300, 200}, 100, strictness), 205, 395, 190, 210));
         QVERIFY(shares[0] > shares[1] + 0.02);
         QVERIFY(shares[1] >= shares[2]);
     }

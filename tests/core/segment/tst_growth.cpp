@@ -63,12 +63,14 @@ private Q_SLOTS:
         const auto binOf = [](const cv::Vec3f &c) { return ColourBins::binOf(c[0], c[1], c[2]); };
         const cv::Vec3f blue(0.5F, -0.05F, -0.2F);
         const auto look = [&](const cv::Vec3f &passed, const cv::Vec3f &beside) {
-            colours.fade();
+            HeldColours own;
             for (int i = 0; i < 300; ++i) {
-                colours.see(binOf(i % 3 == 0 ? passed : beside));
+                own.see(binOf(i % 3 == 0 ? passed : beside), 1);
                 if (i % 3 == 0)
-                    colours.pass(binOf(passed));
+                    own.pass(binOf(passed));
             }
+            own.add(colours, 0.8F);
+            colours = own;
         };
         look(kRed, kGreen);
         QVERIFY(colours.logit(binOf(kRed)) > 3);
