@@ -2,7 +2,6 @@
 
 #include "mask/mask_filter.h"
 #include "raster/edge_trace.h"
-#include "raster/parallel_tiles.h"
 #include "render/mask_stage.h"
 #include "window/thread_colours.h"
 
@@ -40,14 +39,7 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
     Keep full = keep;
     full.strength = 1.0F; // a pale keep has the same edge
     std::vector<uint16_t> mask(area.area());
-    parallelTiles(area, [&](const Rect &part) {
-        std::vector<uint16_t> values(part.area());
-        keepMaskOver(levels, full, level, part, values.data(), &cache);
-        for (int y = part.y0; y < part.y1; ++y)
-            std::copy_n(values.data() + size_t(y - part.y0) * size_t(part.width()), part.width(),
-                        mask.data() + size_t(y - area.y0) * size_t(area.width()) +
-                            (part.x0 - area.x0));
-    });
+    keepMaskOver(levels, full, level, area, mask.data(), &cache);
     if (level > 0) { // noise in a soft mask would be all stitches
         MaskPart smooth(area);
         smooth.values = std::move(mask);

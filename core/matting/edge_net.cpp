@@ -106,8 +106,8 @@ std::shared_ptr<const Answer> answerOf(const NetsApi &nets, const std::string &m
                                        const std::vector<float> &planes)
 {
     std::shared_ptr<const Answer> out;
-    // The net works on several cores itself: while it waits for them, this thread must not take up
-    // another tile's work, which may wait for this one.
+    // The net may work on several cores itself: while it waits for them, this thread must not take
+    // up another tile's work, which may wait for this one.
     isolated([&] {
         auto answer = nets.coverage(model, planes, kPlanes, EdgeView::kSide);
         if (answer && answer->size() == kArea)

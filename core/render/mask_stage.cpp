@@ -94,13 +94,12 @@ void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const 
         return;
     }
     const Rect picture = levels.rectOf(level);
-    const auto values = takeTilePixels();
-    for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
-        for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx) {
-            const Rect tile = tileRect(tx, ty, picture);
-            cachedKeepMask(levels, keep, level, tile, values.get(), *cache);
-            copyShared({values, tile}, intersected(tile, area), area, out);
-        }
+    parallelTiles(area, [&](const Rect &part) {
+        const Rect tile = tileRect(part.x0 / kTileSize, part.y0 / kTileSize, picture);
+        const auto values = takeTilePixels();
+        cachedKeepMask(levels, keep, level, tile, values.get(), *cache);
+        copyShared({values, tile}, part, area, out);
+    });
 }
 
 void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,

@@ -1,3 +1,4 @@
+#include "canvas/stitch.h"
 #include "check/check_column.h"
 #include "mask/colour_window.h"
 #include "mask/fade_step.h"
@@ -392,6 +393,32 @@ private Q_SLOTS:
             for (int x = 0; x < anew.width(); ++x)
                 differing += painted.pixel(x, y) != anew.pixel(x, y) ? 1 : 0;
         QCOMPARE(differing, 0);
+    }
+
+    /// The stitch reads masks that the canvas has: never those of before a change.
+    void theStitchIsOfTheMaskAsItIs()
+    {
+        m_driver->canvas().restoreView(1, {720, 700});
+        m_driver->window().brush().setTip({60, 0, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({{700, 560}, {700, 600}});
+        const PhotoLevels &levels = *m_driver->session().levels();
+        StageCache used;
+        const auto stitch = [&](const Keep &k, StageCache &cache) {
+            return app::drawStitch(levels, k, m_driver->canvas().transform(),
+                                   m_driver->canvas().size(), 1, cache);
+        };
+        Keep changed = take().keeps[0];
+        changed.softEdgePx = 12;
+        const QImage before = stitch(changed, used);
+        QVERIFY(!before.isNull());
+        QCOMPARE(stitch(changed, used), before);
+        changed.growPx = 5;
+        StageCache fresh;
+        const QImage after = stitch(changed, used);
+        QVERIFY(after != before);
+        QCOMPARE(after, stitch(changed, fresh));
+        changed.strength = 0.3F; // a pale keep has the same edge
+        QCOMPARE(stitch(changed, used), after);
     }
 
     /// Hair is marked with G: there, and only there, the soft edge reaches farther; erasing the

@@ -1,3 +1,4 @@
+#include "mask/brush_step.h"
 #include "ticket/ticket.h"
 #include "window/main_window.h"
 
@@ -259,6 +260,31 @@ private Q_SLOTS:
         QCOMPARE(m_driver->window().brush().tip().edgeHold, 0.0F);
         m_driver->paint({{1325, 830}, {1327, 832}});
         QCOMPARE(maskAt(1440, 830), uint16_t(65535));
+    }
+
+    /// What is added behind a held tip, and when the button is let go, is what the strokes say when
+    /// they are painted anew, as the command line does; one undo takes all of it away.
+    void aHeldStrokeIsWhatItsPointsSay()
+    {
+        setTip(100);
+        m_driver->key(Qt::Key_E);
+        m_driver->paint({{1290, 740}, {1360, 740}, {1380, 800}, {1380, 900}, {1300, 915}});
+        const auto *brush = dynamic_cast<const BrushStep *>(keep().steps[0].shape.get());
+        QVERIFY(brush);
+        const PhotoLevels &levels = *m_driver->session().levels();
+        BrushPlanes anew(levels.photo().width, levels.photo().height);
+        replayStrokes(brush->strokes(), anew, &levels);
+        int kept = 0;
+        int differing = 0;
+        for (int y = 640; y < 1000; ++y)
+            for (int x = 1150; x < 1500; ++x) {
+                kept += anew.lo.at(x, y) > 0 ? 1 : 0;
+                differing += anew.lo.at(x, y) != brush->planes().lo.at(x, y) ? 1 : 0;
+            }
+        QVERIFY(kept > 10000);
+        QCOMPARE(differing, 0);
+        m_driver->window().session().undo();
+        QVERIFY(m_driver->session().take()->keeps[0].steps.empty());
     }
 
     void aSteadyLineIsSmootherAndEndsAtThePointer()
