@@ -1,5 +1,6 @@
 #include "document/container.h"
 
+#include "document/json_problem.h"
 #include "document/take_json.h"
 #include "document/zip.h"
 #include "io/file.h"
@@ -187,9 +188,10 @@ Result<json> readJson(const ZipReader &zip, const std::string &name, const std::
     const auto bytes = zip.read(name);
     if (!bytes)
         return Error{ErrorKind::Damaged, path, name + " is missing or broken"};
-    json parsed = json::parse(bytes->begin(), bytes->end(), nullptr, false);
-    if (parsed.is_discarded())
-        return Error{ErrorKind::Damaged, path, name + " is not valid JSON"};
+    auto parsed =
+        jsonFromText({reinterpret_cast<const char *>(bytes->data()), bytes->size()}, path);
+    if (!parsed)
+        return Error{ErrorKind::Damaged, path, name + ": " + parsed.error().detail};
     return parsed;
 }
 
@@ -314,7 +316,7 @@ Result<Container> loadContainer(const std::string &path, const Run &run)
     try {
         return readContainer(*zip, path);
     } catch (const json::exception &problem) {
-        return Error{ErrorKind::Damaged, path, std::string(kManifest) + ": " + problem.what()};
+        return Error{ErrorKind::Damaged, path, std::string(kManifest) + ": " + inWords(problem)};
     }
 }
 

@@ -1,6 +1,7 @@
 #include "document/take_json.h"
 
 #include "document/grey_json.h"
+#include "document/json_problem.h"
 
 #include <nlohmann/json.hpp>
 
@@ -42,6 +43,24 @@ json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
     step.shape->toJson(out, writer,
                        "keep-" + std::to_string(keep.id) + "-step-" + std::to_string(step.id));
     return out;
+}
+
+/// Reads one of a list. Errors say which: keeps[0].steps[2]: ...
+template <typename Read>
+auto readAt(const char *list, size_t i, Read read) -> decltype(read())
+{
+    const std::string place = std::string(list) + "[" + std::to_string(i) + "]";
+    try {
+        auto out = read();
+        if (out)
+            return out;
+        Error error = out.error();
+        const bool isDeeper = error.subject.rfind("steps[", 0) == 0;
+        error.subject = place + (isDeeper ? "." : ": ") + error.subject;
+        return error;
+    } catch (const json::exception &problem) {
+        return Error{ErrorKind::InvalidArgument, place, inWords(problem)};
+    }
 }
 
 Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
@@ -107,12 +126,9 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
         return fine.error();
     const json steps = in.value("steps", json::array());
     for (size_t i = 0; i < steps.size(); ++i) {
-        auto step = readStep(steps[i], reader, take);
-        if (!step) {
-            Error error = step.error();
-            error.subject = "steps[" + std::to_string(i) + "]: " + error.subject;
-            return error;
-        }
+        auto step = readAt("steps", i, [&] { return readStep(steps[i], reader, take); });
+        if (!step)
+            return step.error();
         keep.steps.push_back(std::move(*step));
     }
     keep.extraJson =
@@ -141,12 +157,9 @@ Result<Take> readTake(const json &in, MaskReader &reader)
                                         "toning", "colourLeft", "look", "strength"});
     const json keeps = in.value("keeps", json::array());
     for (size_t i = 0; i < keeps.size(); ++i) {
-        auto keep = readKeep(keeps[i], reader, take);
-        if (!keep) {
-            Error error = keep.error();
-            error.subject = "keeps[" + std::to_string(i) + "]." + error.subject;
-            return error;
-        }
+        auto keep = readAt("keeps", i, [&] { return readKeep(keeps[i], reader, take); });
+        if (!keep)
+            return keep.error();
         take.keeps.push_back(std::move(*keep));
     }
     take.extraJson =
@@ -229,7 +242,7 @@ Result<Take> takeFromJson(const json &in, MaskReader &reader)
     try {
         return readTake(in, reader);
     } catch (const json::exception &problem) {
-        return Error{ErrorKind::InvalidArgument, "take", problem.what()};
+        return Error{ErrorKind::InvalidArgument, "take", inWords(problem)};
     }
 }
 
@@ -244,10 +257,10 @@ Result<Take> takeFromText(const std::string &text, int width, int height,
     } reader;
     reader.width = width;
     reader.height = height;
-    const json parsed = json::parse(text, nullptr, false);
-    if (parsed.is_discarded())
-        return Error{ErrorKind::Damaged, subject, "it is not JSON"};
-    auto take = takeFromJson(parsed, reader);
+    const auto parsed = jsonFromText(text, subject);
+    if (!parsed)
+        return parsed.error();
+    auto take = takeFromJson(*parsed, reader);
     notes.insert(notes.end(), reader.notes.begin(), reader.notes.end());
     if (!take) {
         Error error = take.error();

@@ -199,11 +199,35 @@ private Q_SLOTS:
         QCOMPARE(take.error().subject, std::string("take.json"));
     }
 
+    void whoWritesATakeIsToldWhere_data()
+    {
+        QTest::addColumn<QString>("patch");
+        QTest::addColumn<QString>("where");
+        QTest::newRow("left out") << R"({"keeps": [{}, {"steps": [{"kind": "match", "clicks": []},
+                {"kind": "match", "clicks": [{"at": [1, 2]}]}]}]})"
+                                  << R"(keeps[1].steps[1]: "oklab" is missing)";
+        QTest::newRow("another type") << R"({"keeps": [{"steps": [{"kind": "brush", "strokes": 3,
+                "sign": 5}]}]})"
+                                      << "keeps[0].steps[0]: type must be string, but is number";
+        QTest::newRow("of a keep") << R"({"keeps": [{"on": "yes"}]})"
+                                   << "keeps[0]: type must be boolean, but is string";
+    }
+    void whoWritesATakeIsToldWhere()
+    {
+        QFETCH(QString, patch);
+        QFETCH(QString, where);
+        json in = sample();
+        in.merge_patch(json::parse(patch.toStdString()));
+        QCOMPARE(QString::fromStdString(read(in).error().detail), where);
+    }
+
     void textThatIsNoJson()
     {
         std::vector<std::string> notes;
-        QCOMPARE(takeFromText("{\"format\":", 10, 10, "t.json", notes).error().kind,
-                 ErrorKind::Damaged);
+        const Error error = takeFromText("{\"format\":\n, 3}", 10, 10, "t.json", notes).error();
+        QCOMPARE(error.kind, ErrorKind::Damaged);
+        QVERIFY2(error.detail.rfind("it is not JSON: parse error at line 2, column 1", 0) == 0,
+                 error.detail.c_str());
     }
 };
 

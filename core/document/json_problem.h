@@ -1,0 +1,20 @@
+#pragma once
+
+#include "base/result.h"
+
+#include <nlohmann/json.hpp>
+
+#include <string>
+#include <string_view>
+
+namespace buttonhole
+{
+
+/// What is wrong with JSON that somebody wrote, without the library's own numbering: "steps" is
+/// missing; type must be number, but is string; parse error at line 3, column 5: ...
+std::string inWords(const nlohmann::json::exception &problem);
+
+/// Errors: Damaged, with where it stops being JSON.
+Result<nlohmann::json> jsonFromText(std::string_view text, const std::string &subject);
+
+} // namespace buttonhole
