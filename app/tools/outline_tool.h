@@ -32,7 +32,9 @@ public:
     QString name() const override { return tr("Outline"); }
     QString help() const override
     {
-        return tr("Click round it; the first point closes it. Ctrl-click takes a point out.");
+        return m_way == Way::Freehand
+                   ? tr("Draw round it in one go; letting go closes it.")
+                   : tr("Click round it, end on the first point. Ctrl-click takes one out.");
     }
     Way way() const { return m_way; }
     void setWay(Way way) { m_way = way; }

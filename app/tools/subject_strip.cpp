@@ -134,6 +134,15 @@ void SubjectStrip::showPagers()
     m_on->setEnabled(bar.value() < bar.maximum());
 }
 
+/// No wider than what it offers: the words stand beside it.
+void SubjectStrip::fitList()
+{
+    int width = 2 * m_list->frameWidth();
+    for (int i = 0; i < m_list->count(); ++i)
+        width += m_list->sizeHintForIndex(m_list->model()->index(i, 0)).width();
+    m_list->setMaximumWidth(width + 2 * m_list->spacing() * m_list->count());
+}
+
 void SubjectStrip::addOffer(const QString &text, const QString &help, const QImage &picture,
                             const QList<int> &offers)
 {
@@ -169,6 +178,7 @@ void SubjectStrip::refresh()
             addOffer(tr("all %1").arg(QString::fromStdString(groupWord(it.key()))),
                      tr("Keep each of them, one step each"), {}, it.value());
     m_list->setVisible(m_list->count() > 0);
+    fitList();
     constexpr int kFew = 2; // more leave no room for words: the tool's tooltip has them
     m_text->setVisible(m_tool.state() != SubjectTool::State::Looked || offers.size() <= kFew);
     using State = SubjectTool::State;
@@ -180,7 +190,8 @@ void SubjectStrip::refresh()
         m_text->setText(tr("Looking the photo over… You can click or box already."));
         break;
     case State::Failed:
-        m_text->setText(m_tool.problem() + tr(" Clicks and boxes still work."));
+        m_text->setText(tr("Clicks and boxes still work. ") + m_tool.problem());
+        m_text->setToolTip(m_tool.problem());
         break;
     case State::Looked:
         m_text->setText(offers.size() > 1

@@ -25,6 +25,7 @@ private:
 
     QToolButton *makePager(Qt::ArrowType arrow, const QString &help, int pages);
     void turn(int pages);
+    void fitList();
     void showPagers();
 
     SubjectTool &m_tool;

@@ -114,7 +114,10 @@ void Tray::addPage(Tool &tool, QWidget *page)
 {
     // A tool with options of its own has no room for words: they are in its tooltip.
     if (&tool != &m_toolbox.brush() && &tool != &m_toolbox.subject()) {
-        static_cast<QHBoxLayout *>(page->layout())->addWidget(new HelpText(tool.help(), page), 1);
+        auto *row = static_cast<QHBoxLayout *>(page->layout());
+        if (row->count() > 0)
+            row->addSpacing(6);
+        row->addWidget(new HelpText(tool.help(), page), 1);
     }
     m_options->addWidget(page);
     m_pages[&tool] = page;
@@ -197,7 +200,9 @@ QWidget *Tray::matchPage()
     return page;
 }
 
-void Tray::addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
+/// One of several ways to use a tool, which has words of its own for each.
+void Tray::addChoice(QWidget *page, const Tool &tool,
+                     const QList<std::pair<QString, QString>> &choices,
                      const std::function<void(int index)> &choose)
 {
     auto *group = new QButtonGroup(page);
@@ -209,7 +214,10 @@ void Tray::addChoice(QWidget *page, const QList<std::pair<QString, QString>> &ch
         button->setChecked(i == 0);
         button->setProperty("sign", true);
         group->addButton(button);
-        connect(button, &QToolButton::clicked, this, [choose, i] { choose(i); });
+        connect(button, &QToolButton::clicked, this, [choose, i, page, &tool] {
+            choose(i);
+            page->findChild<QLabel *>()->setText(tool.help());
+        });
         page->layout()->addWidget(button);
     }
 }
@@ -218,13 +226,10 @@ QWidget *Tray::fadePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    addChoice(page,
+    addChoice(page, m_toolbox.fade(),
               {{tr("straight"), tr("From one line to another")},
                {tr("round"), tr("From a middle outwards")}},
-              [this, page](int index) {
-                  m_toolbox.fade().setRound(index == 1);
-                  page->findChild<QLabel *>()->setText(m_toolbox.fade().help());
-              });
+              [this](int index) { m_toolbox.fade().setRound(index == 1); });
     return page;
 }
 
@@ -232,7 +237,7 @@ QWidget *Tray::outlinePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    addChoice(page,
+    addChoice(page, m_toolbox.outline(),
               {{tr("points"), tr("Click corners; drag a point out of its place to round it")},
                {tr("hug edges"), tr("Between clicks the line follows the edges in the photo")},
                {tr("freehand"), tr("Draw round it in one go")}},

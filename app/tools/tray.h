@@ -34,7 +34,8 @@ private:
     QWidget *fadePage();
     QWidget *outlinePage();
     /// Buttons of which one is down, the first to begin with: their text and tooltip.
-    void addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
+    void addChoice(QWidget *page, const Tool &tool,
+                   const QList<std::pair<QString, QString>> &choices,
                    const std::function<void(int index)> &choose);
     void refresh();
     Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,

@@ -62,6 +62,38 @@ private Q_SLOTS:
     }
     void cleanup() { m_driver.reset(); }
 
+    /// In the smallest window too, whatever way a tool is used, its words are all there.
+    void hintsFitTheirPlace()
+    {
+        m_driver->window().resize(m_driver->window().minimumSizeHint());
+        m_driver->settle();
+        int seen = 0;
+        const auto check = [&] {
+            QCoreApplication::processEvents();
+            for (const auto *each : tray().findChildren<QLabel *>()) {
+                if (!each->isVisible() || !each->wordWrap())
+                    continue;
+                const QRect room = each->rect();
+                const QRect words = each->fontMetrics().boundingRect(
+                    QRect(0, 0, room.width(), 1000), Qt::TextWordWrap, each->text());
+                QVERIFY2(words.height() <= room.height() && words.width() <= room.width(),
+                         qPrintable(each->text()));
+                ++seen;
+            }
+        };
+        for (int key = Qt::Key_2; key <= Qt::Key_8; ++key) {
+            m_driver->key(Qt::Key(key));
+            check();
+        }
+        for (const char *way : {"hug edges", "freehand"}) {
+            m_driver->key(Qt::Key_3);
+            press(button<QToolButton>(QLatin1String(way)));
+            check();
+        }
+        QVERIFY(button<QLabel>(QStringLiteral("Draw round it in one go; letting go closes it.")));
+        QVERIFY(seen >= 8);
+    }
+
     /// A height that follows from the width is tried many times over in each layout of the window,
     /// which shapes all of a hint's text each time: a stall.
     void hintsAskForNoHeightOfTheirOwn()
