@@ -38,9 +38,10 @@ struct NetsApi {
     /// get answers at once.
     Result<std::vector<float>> (*coverage)(const std::string &model,
                                            const std::vector<float> &input, int planes, int side);
-    /// Faces or eyes by a cascade. @param leastSide px
+    /// Faces or eyes by a cascade. @param leastSide px @param leastWeight of the last stage's
+    /// answer: more is surer
     Result<std::vector<Rect>> (*cascade)(const std::string &file, const NetPicture &picture,
-                                         int leastSide);
+                                         int leastSide, double leastWeight);
 };
 
 inline constexpr int kForegroundSide = 256;

@@ -101,8 +101,9 @@ void findFaces(const NetsApi &nets, const NetPicture &picture, const PhotoLevels
     const std::string folder = BUTTONHOLE_CASCADES "/";
     constexpr int kShareOfEdge = 25;
     const int leastFace = std::max(picture.width, picture.height) / kShareOfEdge;
-    const auto faces =
-        nets.cascade(folder + "haarcascade_frontalface_default.xml", picture, leastFace);
+    constexpr double kLeastFace = 2.5; // below it half are folds, leaves and stones
+    const auto faces = nets.cascade(folder + "haarcascade_frontalface_default.xml", picture,
+                                    leastFace, kLeastFace);
     if (!faces)
         return;
     const Rect photo = levels.photo().rect();
@@ -118,7 +119,7 @@ void findFaces(const NetsApi &nets, const NetPicture &picture, const PhotoLevels
         const Rect upper{at.x0, at.y0, at.x1, at.y0 + at.height() * 3 / 5};
         constexpr int kFaceEdge = 240;
         const NetPicture close = readNetPicture(levels, upper, kFaceEdge);
-        const auto eyes = nets.cascade(folder + "haarcascade_eye.xml", close, close.width / 8);
+        const auto eyes = nets.cascade(folder + "haarcascade_eye.xml", close, close.width / 8, 0);
         if (!eyes || eyes->empty() || eyes->size() > 2) // noses and mouths are taken for eyes
             continue;
         const float px = float(upper.width()) / float(close.width);

@@ -222,7 +222,8 @@ Result<std::vector<float>> coverage(const std::string &model, const std::vector<
     }
 }
 
-Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &picture, int leastSide)
+Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &picture, int leastSide,
+                                  double leastWeight)
 {
     try {
         cv::CascadeClassifier classifier;
@@ -232,11 +233,14 @@ Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &pic
         cv::cvtColor(matOf(picture), grey, cv::COLOR_RGB2GRAY);
         cv::equalizeHist(grey, grey);
         std::vector<cv::Rect> found;
-        classifier.detectMultiScale(grey, found, 1.1, 6, 0, {leastSide, leastSide});
+        std::vector<int> stages;
+        std::vector<double> weights;
+        classifier.detectMultiScale(grey, found, stages, weights, 1.1, 6, 0, {leastSide, leastSide},
+                                    {}, true);
         std::vector<Rect> out;
-        out.reserve(found.size());
-        for (const cv::Rect &r : found)
-            out.push_back({r.x, r.y, r.br().x, r.br().y});
+        for (size_t i = 0; i < found.size(); ++i)
+            if (weights[i] >= leastWeight)
+                out.push_back({found[i].x, found[i].y, found[i].br().x, found[i].br().y});
         return out;
     } catch (const std::exception &problem) {
         return damaged(file, problem);

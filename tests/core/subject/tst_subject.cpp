@@ -84,6 +84,16 @@ private Q_SLOTS:
         QVERIFY(!first(*found, SubjectGroup::People));
     }
 
+    void foldsOfClothAreNoFace()
+    {
+        const auto line = PhotoLevels::load(test::demo("washing-line.jpg").toStdString());
+        QVERIFY(line);
+        const auto found = findSubjects(**line);
+        QVERIFY(found);
+        QVERIFY(first(*found, SubjectGroup::Main));
+        QVERIFY(!first(*found, SubjectGroup::Faces));
+    }
+
     /// By colour alone a person in motley falls apart; what the net knows holds them together.
     void aPersonIsKeptWhole()
     {
