@@ -4,6 +4,7 @@
 #include "window/theme.h"
 
 #include <QCheckBox>
+#include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QLocale>
 #include <QMenu>
@@ -101,6 +102,12 @@ void TicketRow::paintEvent(QPaintEvent *)
         drawFocusStitch(painter, QRectF(rect()).adjusted(1, 1, -1, -1));
 }
 
+void TicketRow::contextMenuEvent(QContextMenuEvent *event)
+{
+    Q_EMIT chosen();
+    Q_EMIT menuAsked(event->globalPos());
+}
+
 void TicketRow::mousePressEvent(QMouseEvent *event)
 {
     setFocus(Qt::MouseFocusReason);
@@ -191,6 +198,7 @@ void Ticket::addRow(const TicketRow::Content &content, int index)
         Q_EMIT renameAsked();
     });
     connect(row, &TicketRow::stepAsked, this, &Ticket::selectNext);
+    connect(row, &TicketRow::menuAsked, this, &Ticket::menuAsked);
     connect(row, &TicketRow::dragged, this, [this, line](int y) { showDropAt(line, y); });
     connect(row, &TicketRow::dropped, this, [this, line](int y) { dropLine(line, y); });
     m_layout->addWidget(row);
@@ -292,6 +300,17 @@ void Ticket::removeLine(const TicketLine &line)
     else if (line.kind == TicketLine::Kind::Keep && keep)
         m_session.edit(tr("%1 deleted").arg(QString::fromStdString(keep->name)),
                        withoutKeep(*m_session.take(), line.keepId));
+}
+
+void Ticket::clearKeep()
+{
+    const Keep *keep = m_session.keep();
+    if (!keep || (keep->steps.empty() && !keep->invert))
+        return;
+    const TicketLine line{TicketLine::Kind::Keep, keep->id};
+    m_session.edit(tr("%1 cleared").arg(QString::fromStdString(keep->name)),
+                   withoutSteps(*m_session.take(), keep->id));
+    m_session.select(line);
 }
 
 void Ticket::duplicateLine()

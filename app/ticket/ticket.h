@@ -38,8 +38,9 @@ Q_SIGNALS:
     void switched(bool on);
     void removeAsked();
     void renameAsked();
-    void stepAsked(int delta); ///< arrow keys
-    void dragged(int y);       ///< place in the ticket; the button is held
+    void menuAsked(const QPoint &at); ///< on the screen; after chosen()
+    void stepAsked(int delta);        ///< arrow keys
+    void dragged(int y);              ///< place in the ticket; the button is held
     void dropped(int y);
 
 protected:
@@ -49,6 +50,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
+    void contextMenuEvent(QContextMenuEvent *event) override;
     void focusInEvent(QFocusEvent *event) override;
 
 private:
@@ -75,11 +77,15 @@ public:
     /// Offers the other keeps as places for a copy of the selected step.
     void askWhereToCopy();
     void removeLine(const TicketLine &line);
+    /// The selected keep starts anew: no steps.
+    void clearKeep();
     const QList<TicketRow *> &rows() const { return m_rows; }
     void setSwatch(uint64_t keepId, const QColor &colour);
 
 Q_SIGNALS:
     void renameAsked();
+    /// Of the selected line; on the screen.
+    void menuAsked(const QPoint &at);
 
 private:
     void rebuild();

@@ -47,6 +47,8 @@ const QList<ActionRow> &actionRows()
          "Alt+Shift+Up", true, false},
         {"line-later", "Keep", QT_TRANSLATE_NOOP("Actions", "Move down in the ticket"),
          "Alt+Shift+Down", true, false},
+        {"clear-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "Clear the keep's mask"),
+         "Ctrl+Backspace", true, false},
         {"delete-line", "Keep", QT_TRANSLATE_NOOP("Actions", "Delete keep or step"), "", true,
          false},
         {"", "Keep", "-", "", false, false},

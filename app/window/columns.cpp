@@ -12,6 +12,7 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QMenuBar>
 #include <QPainter>
 #include <QScrollArea>
@@ -126,6 +127,25 @@ void MainWindow::buildColumns()
     m_titleLabel = new QLabel(menuBar());
     m_titleLabel->setAlignment(Qt::AlignCenter);
     m_titleLabel->setAttribute(Qt::WA_TransparentForMouseEvents);
+}
+
+/// What can be done with the ticket's selected line.
+void MainWindow::showLineMenu(const QPoint &at)
+{
+    QList<const char *> ids;
+    if (m_session.line().kind == TicketLine::Kind::Keep)
+        ids = {"rename-keep", "invert-keep", "duplicate-line", "line-earlier",
+               "line-later",  "clear-keep",  "delete-line"};
+    else if (m_session.line().kind == TicketLine::Kind::Step)
+        ids = {"duplicate-line", "copy-step", "line-earlier", "line-later", "delete-line"};
+    if (ids.isEmpty())
+        return;
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("lineMenu"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const char *id : ids)
+        menu->addAction(m_actions[id]);
+    menu->popup(at);
 }
 
 } // namespace buttonhole::app

@@ -179,6 +179,7 @@ void MainWindow::connectKeeps()
     on("line-earlier", [this] { m_ticket->moveLine(-1); });
     on("line-later", [this] { m_ticket->moveLine(1); });
     on("delete-line", [this] { m_ticket->removeLine(m_session.line()); });
+    on("clear-keep", [this] { m_ticket->clearKeep(); });
     on("copy-step", [this] { m_ticket->askWhereToCopy(); });
     for (int key = 1; key <= 8; ++key)
         if (Tool *tool = m_toolbox.byKey(key))
@@ -263,6 +264,7 @@ void MainWindow::connectViews()
     connect(&m_swatchTimer, &QTimer::timeout, this, &MainWindow::refreshSwatches);
     connect(&m_session, &Session::lineChanged, &m_swatchTimer, qOverload<>(&QTimer::start));
     connect(m_ticket, &Ticket::renameAsked, m_details, &Details::startRenaming);
+    connect(m_ticket, &Ticket::menuAsked, this, &MainWindow::showLineMenu);
     connect(&m_check->glass(), &PickGlass::optionsChanged, this, [this] {
         m_settings.glassZoom = m_check->glass().zoom();
         m_settings.glassShowsMask = m_check->glass().showsMask();

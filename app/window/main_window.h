@@ -86,6 +86,7 @@ private:
     void refreshLine();
     void refreshSwatches();
     void setTheme(Theme theme);
+    void showLineMenu(const QPoint &at);
     void setDisplayProfile(const QString &file);
     void askForMemory();
     void setMemory(int mb);

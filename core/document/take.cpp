@@ -176,4 +176,12 @@ Take withoutStep(Take take, uint64_t keepId, uint64_t stepId)
     });
 }
 
+Take withoutSteps(Take take, uint64_t keepId)
+{
+    return withKeep(std::move(take), keepId, [](Keep &keep) {
+        keep.steps.clear();
+        keep.invert = false;
+    });
+}
+
 } // namespace buttonhole

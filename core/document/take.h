@@ -62,5 +62,7 @@ Take withStepAt(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, 
 Take withCopyOfStep(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId,
                     uint64_t *newId = nullptr);
 Take withoutStep(Take take, uint64_t keepId, uint64_t stepId);
+/// Its mask is empty then, also where it was everything but its steps; edge and colour stay.
+Take withoutSteps(Take take, uint64_t keepId);
 
 } // namespace buttonhole

@@ -567,6 +567,58 @@ private Q_SLOTS:
         QCOMPARE(take().keeps.size(), size_t(2));
     }
 
+    void aKeepIsClearedInOneMoveAndComesBackInOne()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_D, Qt::ControlModifier);
+        m_driver->key(Qt::Key_K, Qt::ControlModifier | Qt::ShiftModifier); // everything but this
+        const Keep before = take().keeps[0];
+        QVERIFY(before.invert);
+        m_driver->settle();
+        m_driver->key(Qt::Key_Backspace, Qt::ControlModifier);
+        QVERIFY(take().keeps[0].steps.empty());
+        QCOMPARE(take().keeps[0].id, before.id);
+        m_driver->settle();
+        QVERIFY(colour(cloth.x(), cloth.y()) < 5);
+        m_driver->settle();
+        QVERIFY(colour(50, 50) < 5); // grey all over, not all in colour
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(take().keeps[0].steps.size(), before.steps.size());
+        QVERIFY(take().keeps[0].invert);
+        m_driver->settle();
+        QVERIFY(colour(cloth.x(), cloth.y()) < 5);
+        QVERIFY(colour(50, 50) > 5);
+    }
+
+    void theTicketsMenuActsOnTheLineUnderThePointer()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->key(Qt::Key_K, Qt::ControlModifier);
+        const auto menuOf = [&](app::TicketRow *row) -> QMenu * {
+            const QPoint at = row->rect().center();
+            QContextMenuEvent event(QContextMenuEvent::Mouse, at, row->mapToGlobal(at));
+            QCoreApplication::sendEvent(row, &event);
+            return m_driver->window().findChild<QMenu *>(QStringLiteral("lineMenu"));
+        };
+        QVERIFY(!menuOf(row({app::TicketLine::Kind::Grey})));
+        QMenu *menu = menuOf(row(stepLine(0, 0)));
+        QVERIFY(menu);
+        QVERIFY(m_driver->session().line() == stepLine(0, 0));
+        menu->actions().first()->trigger(); // a second one
+        menu->close();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        menu = menuOf(row(keepLine(1)));
+        QVERIFY(menu);
+        menu->actions().last()->trigger();
+        menu->close();
+        QCOMPARE(take().keeps.size(), size_t(1));
+    }
+
     void stepsAreDraggedInTheTicket()
     {
         const QPointF cloth = clothPlace();
