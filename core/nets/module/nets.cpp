@@ -2,12 +2,16 @@
 // of the core.
 #include "nets/nets.h"
 
+#include "nets/module/unet.h"
+
 #include <opencv2/dnn.hpp>
 #include <opencv2/imgproc.hpp>
 #include <opencv2/objdetect.hpp>
 
 #include <map>
+#include <memory>
 #include <mutex>
+#include <tuple>
 
 namespace buttonhole
 {
@@ -173,32 +177,33 @@ Result<std::vector<float>> foreground(const std::string &model, const NetPicture
     }
 }
 
-/// Nets of one model that nobody works with just now.
+/// U-Nets that nobody works with just now.
 class SpareNets
 {
 public:
-    cv::dnn::Net take(const std::string &model)
+    using Kind = std::tuple<std::string, int, int>; ///< model, planes, side
+    std::unique_ptr<UNet> take(const Kind &kind)
     {
         {
             const std::scoped_lock lock(m_mutex);
-            std::vector<cv::dnn::Net> &spare = m_spare[model];
+            auto &spare = m_spare[kind];
             if (!spare.empty()) {
-                cv::dnn::Net net = spare.back();
+                auto net = std::move(spare.back());
                 spare.pop_back();
                 return net;
             }
         }
-        return cv::dnn::readNetFromONNX(model);
+        return std::make_unique<UNet>(std::get<0>(kind), std::get<1>(kind), std::get<2>(kind));
     }
-    void giveBack(const std::string &model, const cv::dnn::Net &net)
+    void giveBack(const Kind &kind, std::unique_ptr<UNet> net)
     {
         const std::scoped_lock lock(m_mutex);
-        m_spare[model].push_back(net);
+        m_spare[kind].push_back(std::move(net));
     }
 
 private:
     std::mutex m_mutex;
-    std::map<std::string, std::vector<cv::dnn::Net>> m_spare;
+    std::map<Kind, std::vector<std::unique_ptr<UNet>>> m_spare;
 };
 
 Result<std::vector<float>> coverage(const std::string &model, const std::vector<float> &input,
@@ -206,16 +211,10 @@ Result<std::vector<float>> coverage(const std::string &model, const std::vector<
 {
     static SpareNets nets;
     try {
-        cv::dnn::Net net = nets.take(model);
-        const int sizes[] = {1, planes, side, side};
-        net.setInput(cv::Mat(4, sizes, CV_32F, const_cast<float *>(input.data())), "input");
-        // Several threads each do their own alone, as loops within a loop of OpenCV's do: a quarter
-        // faster than all of them on each together.
-        cv::Mat answer;
-        cv::parallel_for_({0, 1}, [&](const cv::Range &) { answer = net.forward("coverage"); });
-        const auto *data = answer.ptr<float>();
-        std::vector<float> out(data, data + answer.total());
-        nets.giveBack(model, net);
+        const SpareNets::Kind kind{model, planes, side};
+        auto net = nets.take(kind);
+        auto out = net->coverage(input);
+        nets.giveBack(kind, std::move(net));
         return out;
     } catch (const std::exception &problem) {
         return damaged(model, problem);
