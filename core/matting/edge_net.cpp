@@ -3,7 +3,6 @@
 #include "base/memo.h"
 #include "matting/edge_band.h"
 #include "nets/nets.h"
-#include "raster/parallel_tiles.h"
 
 #include <opencv2/imgproc.hpp>
 #include <xxhash.h>
@@ -105,15 +104,8 @@ using Answer = std::vector<float>;
 std::shared_ptr<const Answer> answerOf(const NetsApi &nets, const std::string &model,
                                        const std::vector<float> &planes)
 {
-    std::shared_ptr<const Answer> out;
-    // The net may work on several cores itself: while it waits for them, this thread must not take
-    // up another tile's work, which may wait for this one.
-    isolated([&] {
-        auto answer = nets.coverage(model, planes, kPlanes, EdgeView::kSide);
-        if (answer && answer->size() == kArea)
-            out = std::make_shared<const Answer>(std::move(*answer));
-    });
-    return out;
+    auto answer = nets.coverage(model, planes, kPlanes, EdgeView::kSide);
+    return answer ? std::make_shared<const Answer>(std::move(*answer)) : nullptr;
 }
 
 } // namespace

@@ -74,11 +74,6 @@ void parallelFor(int count, const std::function<void(int)> &body)
 #endif
 }
 
-void isolated(const std::function<void()> &body)
-{
-    tbb::this_task_arena::isolate(body);
-}
-
 void parallelTiles(const Rect &area, const std::function<void(const Rect &)> &body)
 {
     if (area.isEmpty())

@@ -16,10 +16,6 @@ inline constexpr int kTileSize = 256;
 /// so one thread and eight give the same bits.
 void parallelFor(int count, const std::function<void(int)> &body);
 
-/// Runs what has loops of a library's own inside: while this thread waits for their end it takes up
-/// none of the work farther out, which may wait for this very thread.
-void isolated(const std::function<void()> &body);
-
 /// Helping threads give way (base/give_way.h) from now on: for a program with a window, whose own
 /// thread must not wait for them.
 void helpersGiveWay();
