@@ -6,10 +6,12 @@
 
 #include "registry.h"
 
+#include <opencv2/dnn.hpp>
 #include <opencv2/imgproc.hpp>
 
 #include <QTemporaryDir>
 
+#include <algorithm>
 #include <cmath>
 
 using namespace buttonhole;
@@ -119,6 +121,18 @@ double meanError(const cv::Mat1f &mask, const Scene &scene)
                 ++count;
             }
     return sum / count;
+}
+
+constexpr int kNetPlanes = 20;
+constexpr int kNetSide = 96;
+
+/// Waves, to ask the edge net something.
+std::vector<float> netInput(int which)
+{
+    std::vector<float> planes(size_t(kNetPlanes) * kNetSide * kNetSide);
+    for (size_t i = 0; i < planes.size(); ++i)
+        planes[i] = float(std::sin(0.01 * (which + 1) * double(i % 4801)));
+    return planes;
 }
 
 } // namespace
@@ -397,22 +411,42 @@ private Q_SLOTS:
     /// The net answers several threads at once, each as if it were alone.
     void threadsGetTheSameAnswer()
     {
-        constexpr int kPlanes = 20;
-        constexpr int kNetSide = 96;
         const auto nets = loadNets();
         const auto model = findModel(kEdgeModel);
         QVERIFY(nets && model);
         const auto ask = [&](int which) {
-            std::vector<float> planes(size_t(kPlanes) * kNetSide * kNetSide);
-            for (size_t i = 0; i < planes.size(); ++i)
-                planes[i] = float(std::sin(0.01 * (which + 1) * double(i % 4801)));
-            return (*nets)->coverage(*model, planes, kPlanes, kNetSide).value();
+            return (*nets)->coverage(*model, netInput(which), kNetPlanes, kNetSide).value();
         };
         std::vector<std::vector<float>> together(6);
         parallelFor(int(together.size()), [&](int i) { together[size_t(i)] = ask(i); });
         for (size_t i = 0; i < together.size(); ++i)
             QCOMPARE(together[i], ask(int(i)));
         QVERIFY(together[0] != together[1]);
+    }
+
+    /// Put together from its weights it is the net that the file holds, as OpenCV works it out.
+    void theNetIsTheOneInTheFile()
+    {
+        const auto nets = loadNets();
+        const auto model = findModel(kEdgeModel);
+        QVERIFY(nets && model);
+        std::vector<float> input = netInput(2);
+        const auto answer = (*nets)->coverage(*model, input, kNetPlanes, kNetSide).value();
+        cv::dnn::Net net = cv::dnn::readNetFromONNX(*model);
+        const int sizes[] = {1, kNetPlanes, kNetSide, kNetSide};
+        net.setInput(cv::Mat(4, sizes, CV_32F, input.data()), "input");
+        const cv::Mat expected = net.forward("coverage");
+        QCOMPARE(expected.total(), answer.size());
+        const auto *values = expected.ptr<float>();
+        for (size_t i = 0; i < answer.size(); ++i)
+            QVERIFY(std::abs(answer[i] - values[i]) < 1e-5F);
+        const auto [least, most] = std::minmax_element(answer.begin(), answer.end());
+        QVERIFY(*most - *least > 0.3F); // it says something
+        input.pop_back();
+        QCOMPARE((*nets)->coverage(*model, input, kNetPlanes, kNetSide).error().kind,
+                 ErrorKind::Damaged);
+        QCOMPARE((*nets)->coverage(*model, input, kNetPlanes - 1, kNetSide).error().kind,
+                 ErrorKind::Damaged);
     }
 
     /// What is asked again is what it was, also when much else was asked in between.
