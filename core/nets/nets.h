@@ -24,9 +24,9 @@ struct NetBox {
     int kind = 0;                         ///< line of the class list, from 0
 };
 
-/// What the loadable module offers: neural networks and cascades, by OpenCV and oneDNN. Calls may come from
-/// any thread; each net works for one at a time, unless said otherwise, and stays loaded. Errors:
-/// Damaged for a file that they cannot use.
+/// What the loadable module offers: neural networks and cascades, by OpenCV and oneDNN. Calls may
+/// come from any thread; each net works for one at a time, unless said otherwise, and stays loaded.
+/// Errors: Damaged for a file that they cannot use.
 struct NetsApi {
     /// Boxes of everyday things by NanoDet-g, scores from `leastScore`.
     Result<std::vector<NetBox>> (*detect)(const std::string &model, const NetPicture &picture,
@@ -34,8 +34,8 @@ struct NetsApi {
     /// Foreground probability, kForegroundSide squared values 0..1: the picture squeezed to a
     /// square.
     Result<std::vector<float>> (*foreground)(const std::string &model, const NetPicture &picture);
-    /// One plane of values 0..1 from `planes` planes of side x side, row by row, by a U-Net of three
-    /// halvings. Several threads get answers at once, each by its own work.
+    /// One plane of values 0..1 from `planes` planes of side x side, row by row, by a U-Net of
+    /// three halvings. Several threads get answers at once, each by its own work.
     Result<std::vector<float>> (*coverage)(const std::string &model,
                                            const std::vector<float> &input, int planes, int side);
     /// Faces or eyes by a cascade. @param leastSide px @param leastWeight of the last stage's
