@@ -36,6 +36,13 @@ std::vector<std::vector<cv::Mat>> weightsOf(const std::string &onnx)
     return out;
 }
 
+/// oneDNN takes as many threads as OpenMP would, when it plans its work and again when it does it:
+/// this thread alone, since squares are shared among threads already.
+void workAlone()
+{
+    omp_set_num_threads(1);
+}
+
 float *valuesOf(const memory &of)
 {
     return static_cast<float *>(of.get_data_handle());
@@ -55,6 +62,7 @@ int sideOf(const memory &of)
 
 UNet::UNet(const std::string &onnx, int planes, int side) : m_weights(weightsOf(onnx))
 {
+    workAlone();
     m_input = plane(planes, side, Layout::nchw);
     memory at = plane(planes, side, Layout::nhwc);
     m_steps.push_back({dnnl::reorder(m_input, at), {{DNNL_ARG_FROM, m_input}, {DNNL_ARG_TO, at}}});
@@ -157,7 +165,7 @@ void UNet::addEnlarged(const memory &from, const memory &to)
 
 std::vector<float> UNet::coverage(const std::vector<float> &input)
 {
-    omp_set_num_threads(1); // of this thread: squares are shared among threads already
+    workAlone();
     if (input.size() * sizeof(float) != m_input.get_desc().get_size())
         throw std::runtime_error("an input of another size");
     std::copy(input.begin(), input.end(), valuesOf(m_input));
