@@ -1,6 +1,6 @@
 #include "document/container.h"
 
-#include "document/json_problem.h"
+#include "document/json_text.h"
 #include "document/take_json.h"
 #include "document/zip.h"
 #include "io/file.h"

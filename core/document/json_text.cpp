@@ -1,4 +1,4 @@
-#include "document/json_problem.h"
+#include "document/json_text.h"
 
 namespace buttonhole
 {

@@ -1,7 +1,7 @@
 #include "document/take_json.h"
 
 #include "document/grey_json.h"
-#include "document/json_problem.h"
+#include "document/json_text.h"
 
 #include <nlohmann/json.hpp>
 

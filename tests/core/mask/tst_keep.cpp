@@ -199,6 +199,13 @@ private Q_SLOTS:
         QCOMPARE(take.keeps[1].steps[1].insideOf, take.keeps[1].steps[0].id);
         take = withoutStep(std::move(take), keepId, spot);
         QCOMPARE(value(10, 10), 65535);
+        // Cleared: nothing is in it, also where it was everything but its steps; the rest stays.
+        take.keeps[0].invert = true;
+        take.keeps[0].growPx = 3;
+        const Take cleared = withoutSteps(take, keepId);
+        QVERIFY(cleared.keeps[0].steps.empty() && !cleared.keeps[0].invert);
+        QCOMPARE(cleared.keeps[0].growPx, 3.0F);
+        QCOMPARE(cleared.keeps[1].steps.size(), take.keeps[1].steps.size());
     }
 
     /// Tiles joined are the whole, and the cache changes nothing.
