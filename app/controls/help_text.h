@@ -1,8 +1,6 @@
 #pragma once
 
 #include <QLabel>
-#include <QPainter>
-#include <QTextLayout>
 
 namespace buttonhole::app
 {
@@ -24,27 +22,7 @@ public:
     QSize minimumSizeHint() const override { return {}; }
 
 protected:
-    void paintEvent(QPaintEvent *) override
-    {
-        QTextLayout layout(text(), font());
-        const int lineHeight = fontMetrics().height();
-        const int most = std::max(1, height() / lineHeight);
-        QStringList lines;
-        layout.beginLayout();
-        for (QTextLine line = layout.createLine(); line.isValid(); line = layout.createLine()) {
-            line.setLineWidth(width());
-            const QString rest = text().mid(line.textStart());
-            const bool isLast = lines.size() + 1 == most;
-            lines.append(isLast ? fontMetrics().elidedText(rest, Qt::ElideRight, width())
-                                : rest.left(line.textLength()));
-            if (isLast)
-                break;
-        }
-        layout.endLayout();
-        QPainter painter(this);
-        painter.setPen(palette().color(foregroundRole()));
-        painter.drawText(rect(), Qt::AlignVCenter | Qt::AlignLeft, lines.join(QLatin1Char('\n')));
-    }
+    void paintEvent(QPaintEvent *event) override;
 };
 
 } // namespace buttonhole::app

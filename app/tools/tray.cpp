@@ -200,7 +200,6 @@ QWidget *Tray::matchPage()
     return page;
 }
 
-/// One of several ways to use a tool, which has words of its own for each.
 void Tray::addChoice(QWidget *page, const Tool &tool,
                      const QList<std::pair<QString, QString>> &choices,
                      const std::function<void(int index)> &choose)

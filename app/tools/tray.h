@@ -33,7 +33,8 @@ private:
     QWidget *matchPage();
     QWidget *fadePage();
     QWidget *outlinePage();
-    /// Buttons of which one is down, the first to begin with: their text and tooltip.
+    /// Buttons for the ways to use a tool, which has words of its own for each; one is down, the
+    /// first to begin with. @param choices their text and tooltip
     void addChoice(QWidget *page, const Tool &tool,
                    const QList<std::pair<QString, QString>> &choices,
                    const std::function<void(int index)> &choose);

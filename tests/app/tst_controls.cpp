@@ -1,3 +1,4 @@
+#include "controls/help_text.h"
 #include "controls/slider.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
@@ -71,6 +72,36 @@ class TstControls : public QObject
 private Q_SLOTS:
     void init() { m_folder = std::make_unique<QTemporaryDir>(); }
     void cleanup() { m_driver.reset(); }
+
+    /// Words that find no room end in an ellipsis: no line is cut through.
+    void aHintIsNeverCutThrough()
+    {
+        const QString words =
+            QStringLiteral("Click round it, end on the first point. ").repeated(4);
+        app::HelpText hint(words);
+        const int line = hint.fontMetrics().height();
+        const auto isBlank = [](const QImage &of, int row) {
+            for (int x = 1; x < of.width(); ++x)
+                if (of.pixel(x, row) != of.pixel(0, row))
+                    return false;
+            return true;
+        };
+        for (const int lines : {1, 2, 3}) {
+            hint.resize(180, lines * line + line / 2);
+            const QImage seen = hint.grab().toImage();
+            QVERIFY(isBlank(seen, 0));
+            QVERIFY(isBlank(seen, seen.height() - 1));
+            int inked = 0;
+            for (int y = 0; y < seen.height(); ++y)
+                inked += isBlank(seen, y) ? 0 : 1;
+            QVERIFY(inked > (lines - 1) * line && inked <= lines * line);
+        }
+        // What fits is there as it is.
+        hint.setText(QStringLiteral("Drag."));
+        const QImage plain = hint.grab().toImage();
+        hint.setText(QStringLiteral("Drag"));
+        QVERIFY(hint.grab().toImage() != plain);
+    }
 
     /// What works in the background goes behind the window's own thread, its helpers too.
     void jobsGiveWay()
