@@ -190,7 +190,7 @@ int main(int argc, char **argv)
     WindowDriver driver(settings.path());
     const auto shootWindow = [&](WindowDriver &of, const char *name) {
         of.settle();
-        QTest::qWait(50);
+        QTest::qWait(400); // the colour field and the stitch follow
         const QString file =
             folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
         if (!withDialog(of.window()).save(file))
