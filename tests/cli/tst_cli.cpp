@@ -15,6 +15,13 @@
 using namespace buttonhole;
 using nlohmann::json;
 
+/// The program ended well; if not, what it said is shown.
+#define SUCCEEDS(run)                                                                              \
+    do {                                                                                           \
+        const Answer said = (run);                                                                 \
+        QVERIFY2(said.code == 0, (QByteArray::number(said.code) + ": " + said.err).constData());   \
+    } while (false)
+
 /// The command line as it is run: exit codes, what it prints, the files it writes.
 class TstCli : public QObject
 {
@@ -59,7 +66,7 @@ private Q_SLOTS:
     void infoPrintsWhatIsKnown()
     {
         const Answer answer = run({"info", test::demo("button-jar.jpg")});
-        QCOMPARE(answer.code, 0);
+        SUCCEEDS(answer);
         const json info = parsed(answer.out);
         QCOMPARE(info.at("width").dump(), json(1200).dump()); // upright: stored turned
         QCOMPARE(info.at("height").dump(), json(1800).dump());
@@ -73,11 +80,11 @@ private Q_SLOTS:
     void greyIsChosenByLookOrFound()
     {
         const Answer looks = run({"looks"});
-        QCOMPARE(looks.code, 0);
+        SUCCEEDS(looks);
         QVERIFY(parsed(looks.out).size() >= 14);
         const Answer plain = run({"grey", test::demo("spools.jpg")});
         const Answer found = run({"grey", test::demo("spools.jpg"), "--auto"});
-        QCOMPARE(found.code, 0);
+        SUCCEEDS(found);
         QVERIFY(parsed(found.out).at("colourContrastRatio").get<double>() >
                 parsed(plain.out).at("colourContrastRatio").get<double>());
         QVERIFY(!parsed(found.out).at("grey").at("hueCurve").empty());
@@ -135,7 +142,7 @@ private Q_SLOTS:
         const Answer applied = run({"apply", test::demo("spools.jpg"), "--take", take, "-o",
                                     at("applied.png"), "--save", file});
         QVERIFY2(applied.code == 0, applied.err.constData());
-        QCOMPARE(run({"render", file, "-o", at("rendered.png")}).code, 0);
+        SUCCEEDS(run({"render", file, "-o", at("rendered.png")}));
         const auto one = loadPhoto(at("applied.png").toStdString());
         const auto two = loadPhoto(at("rendered.png").toStdString());
         const auto &a = std::get<Image<uint8_t>>(one->pixels);
@@ -146,7 +153,7 @@ private Q_SLOTS:
         const uint8_t *grey = a.pixel(300, 300);
         QVERIFY(std::abs(grey[0] - grey[2]) <= 1);
 
-        QCOMPARE(run({"mask", file, "--keep", "Orange spool", "-o", at("mask.png")}).code, 0);
+        SUCCEEDS(run({"mask", file, "--keep", "Orange spool", "-o", at("mask.png")}));
         const auto mask = loadPhoto(at("mask.png").toStdString());
         QCOMPARE(mask->bitDepth(), 16);
         QCOMPARE(test::codeAt(*mask, 1325, 830, 0), uint16_t(65535));
@@ -156,7 +163,7 @@ private Q_SLOTS:
         QCOMPARE(info.at("takes").at(0).at("name").dump(), json("Open day").dump());
         QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("steps").at(0).at("summary").dump(),
                  json("2 strokes").dump());
-        QCOMPARE(run({"render", file, "--take", "Open day", "-o", at("named.jpg")}).code, 0);
+        SUCCEEDS(run({"render", file, "--take", "Open day", "-o", at("named.jpg")}));
     }
 
     /// What is found can be kept: its step goes into a take as it is printed.
@@ -165,7 +172,7 @@ private Q_SLOTS:
         const QString photo =
             QStringLiteral("/usr/lib/python3/dist-packages/skimage/data/astronaut.png");
         const Answer answer = run({"subjects", photo, "--outlines"});
-        QCOMPARE(answer.code, 0);
+        SUCCEEDS(answer);
         const json found = parsed(answer.out);
         QCOMPARE(found.at(0).at("group").get<std::string>(), std::string("main subject"));
         const auto person = std::find_if(found.begin(), found.end(), [](const json &each) {
@@ -186,8 +193,7 @@ private Q_SLOTS:
                            {"steps", json::array({person->at("step")})}}}}};
         const std::string text = take.dump();
         test::writeFile(at("person.json"), text.data(), text.size());
-        QCOMPARE(run({"apply", photo, "--take", at("person.json"), "-o", at("person.png")}).code,
-                 0);
+        SUCCEEDS(run({"apply", photo, "--take", at("person.json"), "-o", at("person.png")}));
         const auto picture = loadPhoto(at("person.png").toStdString());
         QVERIFY(picture);
         const auto colour = [&](int x, int y) {
@@ -215,11 +221,9 @@ private Q_SLOTS:
                "insideOf": "what-is-there"}]}]})";
         test::writeFile(at("cloth.json"), text.data(), text.size());
         const QString photo = test::demo("washing-line.jpg");
-        QCOMPARE(run({"apply", photo, "--take", at("cloth.json"), "-o", at("cloth.png"), "--save",
-                      at("cloth.buttonhole")})
-                     .code,
-                 0);
-        QCOMPARE(run({"render", at("cloth.buttonhole"), "-o", at("cloth-2.png")}).code, 0);
+        SUCCEEDS(run({"apply", photo, "--take", at("cloth.json"), "-o", at("cloth.png"), "--save",
+                      at("cloth.buttonhole")}));
+        SUCCEEDS(run({"render", at("cloth.buttonhole"), "-o", at("cloth-2.png")}));
         QVERIFY(test::bytesOf(at("cloth-2.png")) == test::bytesOf(at("cloth.png")));
         // Where its edge cannot be made soft nothing else is written in its place.
         qputenv("BUTTONHOLE_MODELS", "/nowhere");
@@ -231,10 +235,8 @@ private Q_SLOTS:
         QCOMPARE(hardMask.code, 3);
         QVERIFY(hard.err.contains("edge.onnx") && hard.err.contains("reinstall"));
         QVERIFY(!QFile::exists(at("hard.png")));
-        QCOMPARE(run({"mask", at("cloth.buttonhole"), "--keep", "Cloth", "-o", at("cloth-mask.png"),
-                      "--bits", "8"})
-                     .code,
-                 0);
+        SUCCEEDS(run({"mask", at("cloth.buttonhole"), "--keep", "Cloth", "-o", at("cloth-mask.png"),
+                      "--bits", "8"}));
         const auto mask = loadPhoto(at("cloth-mask.png").toStdString());
         QVERIFY(mask);
         const auto &coverage = std::get<Image<uint8_t>>(mask->pixels);
@@ -298,10 +300,8 @@ private Q_SLOTS:
         QVERIFY2(answer.code == 0, answer.err.constData());
         const json info = parsed(run({"info", at("matte.buttonhole")}).out);
         QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("steps").size(), size_t(2));
-        QCOMPARE(run({"mask", at("matte.buttonhole"), "--keep", "Orange spool", "--bits", "8", "-o",
-                      at("back.png")})
-                     .code,
-                 0);
+        SUCCEEDS(run({"mask", at("matte.buttonhole"), "--keep", "Orange spool", "--bits", "8", "-o",
+                      at("back.png")}));
         const auto given = loadPhoto(matte.toStdString());
         const auto back = loadPhoto(at("back.png").toStdString());
         for (int x = 0; x < given->width; x += 3)
@@ -388,29 +388,26 @@ private Q_SLOTS:
     {
         const QString take = writeTake("take3.json");
         QVERIFY(QFile::copy(test::demo("spools.jpg"), at("own.jpg")));
-        QCOMPARE(run({"apply", at("own.jpg"), "--take", take, "--save", at("own.buttonhole")}).code,
-                 0);
+        SUCCEEDS(run({"apply", at("own.jpg"), "--take", take, "--save", at("own.buttonhole")}));
         QDir().mkpath(at("away/far"));
         QVERIFY(QFile::rename(at("own.jpg"), at("away/far/else.jpg")));
         const Answer missing =
             run({"--json", "render", at("own.buttonhole"), "-o", at("moved.jpg")});
         QCOMPARE(missing.code, 3);
         QCOMPARE(parsed(missing.err).at("error").dump(), json("photo-missing").dump());
-        QCOMPARE(run({"render", at("own.buttonhole"), "--photo", at("away/far/else.jpg"), "-o",
-                      at("moved.jpg")})
-                     .code,
-                 0);
+        SUCCEEDS(run({"render", at("own.buttonhole"), "--photo", at("away/far/else.jpg"), "-o",
+                      at("moved.jpg")}));
     }
 
     void helpAndVersion()
     {
         const Answer help = run({"--help"});
-        QCOMPARE(help.code, 0);
+        SUCCEEDS(help);
         for (const char *command : {"info", "render", "mask", "apply"})
             QVERIFY(help.out.contains(command));
         for (const char *command : {"info", "render", "mask", "apply"})
-            QCOMPARE(run({command, "--help"}).code, 0);
-        QCOMPARE(run({"--version"}).code, 0);
+            SUCCEEDS(run({command, "--help"}));
+        SUCCEEDS(run({"--version"}));
     }
 
     void noProgressWhereNobodyLooks()
