@@ -14,6 +14,7 @@
 #include <chrono>
 #include <cstdio>
 #include <functional>
+#include <numeric>
 #include <optional>
 
 using namespace buttonhole;
@@ -28,7 +29,8 @@ constexpr int kStrokes = 3;
 struct Subject {
     const char *photo;
     const char *matte;
-    std::vector<RegionMark> marks; ///< at most three, after a loose box
+    std::vector<RegionMark> marks{}; ///< at most three, after a loose box
+    std::vector<RegionMark> alone{}; ///< at most three, without one
 };
 
 RegionMark stroke(std::vector<PhotoPoint> points, bool isLeave = false)
@@ -38,6 +40,12 @@ RegionMark stroke(std::vector<PhotoPoint> points, bool isLeave = false)
 
 std::vector<Subject> subjects()
 {
+    const RegionMark roundShuttle =
+        stroke({{337, 756},  {347, 746},  {392, 734},  {491, 723},  {618, 719},  {810, 719},
+                {937, 727},  {1065, 740}, {1180, 757}, {1224, 775}, {1234, 785}, {1224, 795},
+                {1180, 809}, {1065, 835}, {937, 843},  {810, 845},  {682, 841},  {555, 832},
+                {459, 809},  {392, 782},  {347, 766},  {337, 756}},
+               true);
     return {
         {"spools",
          "spool",
@@ -50,13 +58,22 @@ std::vector<Subject> subjects()
         {"washing-line", "magenta-cloth", {}},
         {"loom",
          "shuttle",
-         {stroke({{358, 764}, {420, 757}, {800, 790}, {1190, 787}, {1212, 789}}),
-          stroke({{337, 756},  {347, 746},  {392, 734},  {491, 723},  {618, 719},  {810, 719},
-                  {937, 727},  {1065, 740}, {1180, 757}, {1224, 775}, {1234, 785}, {1224, 795},
-                  {1180, 809}, {1065, 835}, {937, 843},  {810, 845},  {682, 841},  {555, 832},
-                  {459, 809},  {392, 782},  {347, 766},  {337, 756}},
-                 true),
-          stroke({{351, 763}, {370, 758}, {385, 756}})}},
+         {stroke({{358, 764}, {420, 757}, {800, 790}, {1190, 787}, {1212, 789}}), roundShuttle,
+          stroke({{351, 763}, {370, 758}, {385, 756}})},
+         {stroke({{352, 759},
+                  {390, 758},
+                  {500, 762},
+                  {620, 738},
+                  {780, 742},
+                  {940, 750},
+                  {1000, 780},
+                  {800, 810},
+                  {600, 790},
+                  {800, 780},
+                  {1100, 775},
+                  {1185, 785},
+                  {1212, 786}}),
+          roundShuttle}},
         {"mill-pond", "boat", {}},
     };
 }
@@ -221,6 +238,44 @@ Rect looseBox(const cv::Mat1f &matte)
                        {box.x - dx, box.y - dy, box.br().x + dx, box.br().y + dy});
 }
 
+/// The same marks by other hands: each place moved by up to 5 px; then a click where it is most
+/// wrong.
+void handsRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
+{
+    if (subject.alone.empty())
+        return;
+    constexpr int kHands = 10;
+    constexpr float kAsidePx = 5;
+    const Solve solve = solverFor(levels, false);
+    cv::RNG hand(5);
+    std::vector<double> before;
+    std::vector<double> after;
+    for (int i = 0; i < kHands; ++i) {
+        RegionAsk ask{subject.alone, {}, 0};
+        for (RegionMark &mark : ask.marks)
+            for (PhotoPoint &p : mark.points)
+                p = {p.x + hand.uniform(-kAsidePx, kAsidePx),
+                     p.y + hand.uniform(-kAsidePx, kAsidePx)};
+        double ms = 0;
+        const cv::Mat1f mask = solved(solve, ask, ms);
+        before.push_back(compare(mask, matte).iou);
+        const WorstError worst = worstError(mask, matte);
+        ask.marks.push_back(
+            {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch});
+        after.push_back(compare(solved(solve, ask, ms), matte).iou);
+    }
+    const auto say = [](const std::vector<double> &ious) {
+        const auto [least, most] = std::minmax_element(ious.begin(), ious.end());
+        const double sum = std::accumulate(ious.begin(), ious.end(), 0.0);
+        std::printf(" %.3f (%.3f to %.3f) |", sum / double(ious.size()), *least, *most);
+    };
+    std::printf("| %s, %s |", subject.photo, subject.matte);
+    say(before);
+    say(after);
+    std::printf("\n");
+    std::fflush(stdout);
+}
+
 void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
 {
     const Solve solve = solverFor(levels, false);
@@ -232,6 +287,14 @@ void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
     for (const RegionMark &mark : subject.marks) {
         ask.marks.push_back(mark);
         const std::string how = "the box and " + std::to_string(ask.marks.size()) +
+                                (ask.marks.size() == 1 ? " mark" : " marks");
+        const cv::Mat1f mask = solved(solve, ask, ms);
+        row(subject, how.c_str(), mask, matte, ms);
+    }
+    ask = {};
+    for (const RegionMark &mark : subject.alone) {
+        ask.marks.push_back(mark);
+        const std::string how = "no box, " + std::to_string(ask.marks.size()) +
                                 (ask.marks.size() == 1 ? " mark" : " marks");
         const cv::Mat1f mask = solved(solve, ask, ms);
         row(subject, how.c_str(), mask, matte, ms);
@@ -322,7 +385,7 @@ void holdRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f 
 
 void holdRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
 {
-    for (const float sizePx : {100.0F, 120.0F})
+    for (const float sizePx : {80.0F, 90.0F, 100.0F, 110.0F, 120.0F})
         holdRow(subject, levels, matte, sizePx);
 }
 
@@ -380,6 +443,9 @@ constexpr Table kTables[] = {
     {"| moves | IoU | of soft values | error | error in the band | ms |\n"
      "| --- | --- | --- | --- | --- | --- |\n",
      markRows},
+    {"\n| marks without a box by ten hands | IoU (least to most) | and one click more |\n"
+     "| --- | --- | --- |\n",
+     handsRow},
     {"\n| clicks in the middle of the largest error | IoU after the first | to 0.90 | to 0.95 | "
      "best |\n| --- | --- | --- | --- | --- |\n",
      clickRows},
