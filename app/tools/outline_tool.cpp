@@ -34,6 +34,17 @@ bool isZero(const PhotoPoint &p)
 
 } // namespace
 
+QString OutlineTool::help() const
+{
+    if (isUnfinished())
+        return m_way == Way::Freehand ? tr("Letting go closes it.")
+                                      : tr("The first point or Return closes it, Esc drops it.");
+    if (selectedStep())
+        return tr("Drag points. Ctrl-click takes one out, Shift-drag rounds it.");
+    return m_way == Way::Freehand ? tr("Draw round it in one go; letting go closes it.")
+                                  : tr("Click round it, end on the first point.");
+}
+
 const std::vector<Outline> *OutlineTool::selectedOutlines() const
 {
     const Step *step = selectedStep();
@@ -66,10 +77,9 @@ bool OutlineTool::insertPoint(std::vector<Outline> &outlines, const PointerEvent
             const OutlinePoint &from = outline[i];
             const OutlinePoint &to = outline[(i + 1) % outline.size()];
             const auto line = flattened({from, to}, false);
-            for (size_t k = 0; k <= line.size(); ++k) {
-                const PhotoPoint a = k == 0 ? from.at : line[k - 1];
-                const PhotoPoint b = k == line.size() ? to.at : line[k];
-                const PhotoPoint ab = minus(b, a);
+            for (size_t k = 0; k + 1 < line.size(); ++k) {
+                const PhotoPoint a = line[k];
+                const PhotoPoint ab = minus(line[k + 1], a);
                 const PhotoPoint ap = minus(event.at(), a);
                 const float length2 = ab.x * ab.x + ab.y * ab.y;
                 const float t = length2 > 0
@@ -78,7 +88,7 @@ bool OutlineTool::insertPoint(std::vector<Outline> &outlines, const PointerEvent
                 const PhotoPoint nearest{a.x + t * ab.x, a.y + t * ab.y};
                 if (distance(nearest, event.at()) > kNearPx * event.pixel)
                     continue;
-                outline.insert(outline.begin() + ptrdiff_t(i) + 1, {nearest, {}, {}});
+                splitSegment(outline, i, (float(k) + t) / float(line.size() - 1));
                 place = {Hold::Point, o, i + 1};
                 return true;
             }
@@ -111,6 +121,11 @@ void OutlineTool::press(const PointerEvent &event)
                 showEdited();
                 finish(tr("Outline, point taken out"));
                 return;
+            }
+            if (m_place.hold == Hold::Point && event.fromLastPoint) {
+                OutlinePoint &p = m_edited[m_place.outline][m_place.point];
+                p.in = p.out = {};
+                m_place.hold = Hold::Handles;
             }
             if (m_place.hold != Hold::None || insertPoint(m_edited, event, m_place)) {
                 m_hold = m_place.hold;
@@ -178,6 +193,13 @@ void OutlineTool::move(const PointerEvent &event)
         m_edited[m_place.outline][m_place.point].at = at;
         showEdited();
         break;
+    case Hold::Handles: { // pulled out of a corner
+        OutlinePoint &p = m_edited[m_place.outline][m_place.point];
+        p.out = minus(at, p.at);
+        p.in = {-p.out.x, -p.out.y};
+        showEdited();
+        break;
+    }
     case Hold::HandleIn:
     case Hold::HandleOut: {
         OutlinePoint &p = m_edited[m_place.outline][m_place.point];
@@ -216,6 +238,10 @@ void OutlineTool::release()
         break;
     case Hold::Close:
         close();
+        break;
+    case Hold::Handles:
+        finish(isZero(m_edited[m_place.outline][m_place.point].out) ? tr("Outline, a corner")
+                                                                    : tr("Outline, a curve"));
         break;
     case Hold::Point:
     case Hold::HandleIn:

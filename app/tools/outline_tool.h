@@ -30,12 +30,7 @@ public:
     };
     std::string kind() const override { return "outline"; }
     QString name() const override { return tr("Outline"); }
-    QString help() const override
-    {
-        return m_way == Way::Freehand
-                   ? tr("Draw round it in one go; letting go closes it.")
-                   : tr("Click round it, end on the first point. Ctrl-click takes one out.");
-    }
+    QString help() const override;
     Way way() const { return m_way; }
     void setWay(Way way) { m_way = way; }
     /// The look at the edges round the last point is over: the line follows them.
@@ -54,7 +49,7 @@ public:
     void paintMarks(QPainter &painter, const ViewTransform &view) const override;
 
 private:
-    enum class Hold { None, NewPoint, Freehand, Point, HandleIn, HandleOut, Close };
+    enum class Hold { None, NewPoint, Freehand, Point, Handles, HandleIn, HandleOut, Close };
     struct Place {
         Hold hold = Hold::None;
         size_t outline = 0;

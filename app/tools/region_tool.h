@@ -20,8 +20,10 @@ public:
     QString name() const override { return tr("Region"); }
     QString help() const override
     {
-        return tr("Click or scribble on the subject; Shift-drag a box round it. Ctrl-scribble what "
-                  "does not belong. Q, W: smaller, larger.");
+        return isAnswering() || selectedRegion()
+                   ? tr("More strokes add, Ctrl-strokes leave out. Ctrl-click a mark to take it "
+                        "away. Q, W: smaller, larger.")
+                   : tr("Click or scribble on the subject, or Shift-drag a box round it.");
     }
 
     void press(const PointerEvent &event) override;

@@ -38,12 +38,14 @@ public:
     Tool(Session &session, const ToolSign &sign, QObject *parent)
         : QObject(parent), m_session(session), m_sign(sign)
     {
+        connect(&session, &Session::lineChanged, this, &Tool::marksChanged);
     }
 
     /// The kind of the steps it makes, e.g. "brush".
     virtual std::string kind() const = 0;
     virtual QString name() const = 0;
-    virtual QString help() const = 0; ///< what to do with it, one or two short sentences
+    /// What to do next with it, one or two short sentences; follows marksChanged().
+    virtual QString help() const = 0;
     /// One sentence over the photo while the keep is empty; empty where the tray shows help().
     virtual QString firstHint() const { return {}; }
 

@@ -117,7 +117,10 @@ void Tray::addPage(Tool &tool, QWidget *page)
         auto *row = static_cast<QHBoxLayout *>(page->layout());
         if (row->count() > 0)
             row->addSpacing(6);
-        row->addWidget(new HelpText(tool.help(), page), 1);
+        auto *help = new HelpText(tool.help(), page);
+        row->addWidget(help, 1);
+        m_helps[&tool] = help;
+        connect(&tool, &Tool::marksChanged, this, &Tray::refreshHelp);
     }
     m_options->addWidget(page);
     m_pages[&tool] = page;
@@ -200,8 +203,7 @@ QWidget *Tray::matchPage()
     return page;
 }
 
-void Tray::addChoice(QWidget *page, const Tool &tool,
-                     const QList<std::pair<QString, QString>> &choices,
+void Tray::addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
                      const std::function<void(int index)> &choose)
 {
     auto *group = new QButtonGroup(page);
@@ -213,9 +215,9 @@ void Tray::addChoice(QWidget *page, const Tool &tool,
         button->setChecked(i == 0);
         button->setProperty("sign", true);
         group->addButton(button);
-        connect(button, &QToolButton::clicked, this, [choose, i, page, &tool] {
+        connect(button, &QToolButton::clicked, this, [this, choose, i] {
             choose(i);
-            page->findChild<QLabel *>()->setText(tool.help());
+            refreshHelp();
         });
         page->layout()->addWidget(button);
     }
@@ -225,7 +227,7 @@ QWidget *Tray::fadePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    addChoice(page, m_toolbox.fade(),
+    addChoice(page,
               {{tr("straight"), tr("From one line to another")},
                {tr("round"), tr("From a middle outwards")}},
               [this](int index) { m_toolbox.fade().setRound(index == 1); });
@@ -236,7 +238,7 @@ QWidget *Tray::outlinePage()
 {
     QHBoxLayout *row = nullptr;
     QWidget *page = makePage(row);
-    addChoice(page, m_toolbox.outline(),
+    addChoice(page,
               {{tr("points"), tr("Click corners; drag a point out of its place to round it")},
                {tr("hug edges"), tr("Between clicks the line follows the edges in the photo")},
                {tr("freehand"), tr("Draw round it in one go")}},
@@ -273,6 +275,13 @@ void Tray::refresh()
     for (auto it = m_pills.cbegin(); it != m_pills.cend(); ++it)
         it.value()->setChecked(it.key() == &m_toolbox.current());
     m_options->setCurrentWidget(m_pages.value(&m_toolbox.current()));
+    refreshHelp();
+}
+
+void Tray::refreshHelp()
+{
+    if (HelpText *help = m_helps.value(&m_toolbox.current()))
+        help->setText(m_toolbox.current().help());
 }
 
 void Tray::paintEvent(QPaintEvent *)

@@ -13,6 +13,7 @@ class QToolButton;
 namespace buttonhole::app
 {
 
+class HelpText;
 class Slider;
 
 /// Along the bottom: the tools, and the options of the one in hand.
@@ -33,18 +34,20 @@ private:
     QWidget *matchPage();
     QWidget *fadePage();
     QWidget *outlinePage();
-    /// Buttons for the ways to use a tool, which has words of its own for each; one is down, the
-    /// first to begin with. @param choices their text and tooltip
-    void addChoice(QWidget *page, const Tool &tool,
-                   const QList<std::pair<QString, QString>> &choices,
+    /// Buttons for the ways to use a tool; one is down, the first to begin with.
+    /// @param choices their text and tooltip
+    void addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
                    const std::function<void(int index)> &choose);
     void refresh();
+    /// What to do next with the tool in hand.
+    void refreshHelp();
     Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
                       double factor, double least, double most, double initial);
 
     Toolbox &m_toolbox;
     QMap<Tool *, QToolButton *> m_pills;
     QMap<Tool *, QWidget *> m_pages;
+    QMap<Tool *, HelpText *> m_helps;
     QList<QToolButton *> m_signs;
     QStackedWidget *m_options = nullptr;
     struct Bound {

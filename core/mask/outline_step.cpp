@@ -23,6 +23,16 @@ PhotoPoint plus(const PhotoPoint &a, const PhotoPoint &b)
     return {a.x + b.x, a.y + b.y};
 }
 
+PhotoPoint minus(const PhotoPoint &a, const PhotoPoint &b)
+{
+    return {a.x - b.x, a.y - b.y};
+}
+
+PhotoPoint between(const PhotoPoint &a, const PhotoPoint &b, float t)
+{
+    return {a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)};
+}
+
 bool isZero(const PhotoPoint &p)
 {
     return p.x == 0 && p.y == 0;
@@ -131,6 +141,26 @@ std::vector<PhotoPoint> flattened(const Outline &outline, bool isClosed)
         }
     }
     return out;
+}
+
+void splitSegment(Outline &outline, size_t index, float t)
+{
+    OutlinePoint &from = outline[index];
+    OutlinePoint &to = outline[(index + 1) % outline.size()];
+    OutlinePoint fresh{between(from.at, to.at, t), {}, {}};
+    if (!isZero(from.out) || !isZero(to.in)) {
+        const PhotoPoint a = plus(from.at, from.out);
+        const PhotoPoint b = plus(to.at, to.in);
+        const PhotoPoint ab = between(a, b, t);
+        const PhotoPoint before = between(between(from.at, a, t), ab, t);
+        const PhotoPoint after = between(ab, between(b, to.at, t), t);
+        fresh.at = between(before, after, t);
+        fresh.in = minus(before, fresh.at);
+        fresh.out = minus(after, fresh.at);
+        from.out = {t * from.out.x, t * from.out.y};
+        to.in = {(1 - t) * to.in.x, (1 - t) * to.in.y};
+    }
+    outline.insert(outline.begin() + ptrdiff_t(index) + 1, fresh);
 }
 
 Outline simplified(const Outline &drawn, double withinPx)

@@ -47,6 +47,10 @@ private:
 /// px.
 std::vector<PhotoPoint> flattened(const Outline &outline, bool isClosed = true);
 
+/// Puts a point onto the segment after `index`, at `t` (0..1) of its parameter; the line keeps its
+/// form. Source: P. de Casteljau's construction.
+void splitSegment(Outline &outline, size_t index, float t);
+
 /// The corners of a closed line with as few of them as keep it within `withinPx`.
 /// Source: D. Douglas, T. Peucker, "Algorithms for the reduction of the number of points required
 /// to represent a digitized line or its caricature", 1973.

@@ -252,6 +252,17 @@ private Q_SLOTS:
         QCOMPARE(shape<OutlineStep>().outlines()[0].size(), size_t(5));
         click(cloth.x(), cloth.y() - 100, Qt::ControlModifier);
         QCOMPARE(shape<OutlineStep>().outlines()[0].size(), size_t(4));
+        // With Shift a corner is pulled into a curve, and clicked it is one again.
+        const double above = cloth.y() - 145;
+        QCOMPARE(colour(cloth.x(), above), 0);
+        const QPointF first = cloth - QPointF(100, 100);
+        m_driver->paint({first, first + QPointF(80, -80), first + QPointF(150, -150)},
+                        Qt::ShiftModifier);
+        QVERIFY(shape<OutlineStep>().outlines()[0][0].out.x > 100);
+        QVERIFY(colour(cloth.x(), above) > 40);
+        click(first.x(), first.y(), Qt::ShiftModifier);
+        QCOMPARE(shape<OutlineStep>().outlines()[0][0].out, PhotoPoint{});
+        QCOMPARE(colour(cloth.x(), above), 0);
         // A second line inside it is a hole, closed by Return.
         corner(-40, -40);
         corner(40, -40);

@@ -48,6 +48,20 @@ class TstTray : public QObject
                 return each;
         return nullptr;
     }
+    void clickPhoto(const QPointF &photo)
+    {
+        const QPoint at = m_driver->at(photo.x(), photo.y());
+        QTest::mouseMove(&m_driver->canvas(), at);
+        QTest::mouseClick(&m_driver->canvas(), Qt::LeftButton, {}, at);
+    }
+    /// The words that say what to do next with the tool in hand.
+    QString hint()
+    {
+        for (const auto *each : tray().findChildren<QLabel *>())
+            if (each->isVisible() && each->wordWrap())
+                return each->text();
+        return {};
+    }
     void press(QAbstractButton *button)
     {
         QVERIFY(button);
@@ -91,7 +105,23 @@ private Q_SLOTS:
             check();
         }
         QVERIFY(button<QLabel>(QStringLiteral("Draw round it in one go; letting go closes it.")));
-        QVERIFY(seen >= 8);
+        // Then what comes next: while it is drawn, and once there is something to mend.
+        press(button<QToolButton>(QStringLiteral("points")));
+        clickPhoto({700, 500});
+        check();
+        QVERIFY(hint().contains(QLatin1String("Return")));
+        clickPhoto({900, 500});
+        clickPhoto({800, 800});
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
+        check();
+        QVERIFY(hint().contains(QLatin1String("Ctrl-click takes one out")));
+        m_driver->key(Qt::Key_2);
+        QVERIFY(!hint().contains(QLatin1String("mark")));
+        clickPhoto({900, 700});
+        m_driver->settle();
+        check();
+        QVERIFY(hint().contains(QLatin1String("Ctrl-click a mark")));
+        QVERIFY(seen >= 11);
     }
 
     /// A height that follows from the width is tried many times over in each layout of the window,

@@ -94,6 +94,25 @@ private Q_SLOTS:
         QCOMPARE(OutlineStep({corners({{1, 1}, {2, 2}})}).summary(), std::string("2 points"));
     }
 
+    /// A point more on a curve leaves it as it is; on a straight line it is a corner.
+    void aSplitSegmentKeepsItsForm()
+    {
+        Outline line = circle(150, 100, 80);
+        const auto before = coverageOf(OutlineStep({line}), kAll);
+        const size_t n = line.size();
+        splitSegment(line, 1, 0.3F);
+        splitSegment(line, n, 0.8F); // the last segment, that closes it
+        QCOMPARE(line.size(), n + 2);
+        const auto after = coverageOf(OutlineStep({line}), kAll);
+        int most = 0;
+        for (size_t i = 0; i < before.size(); ++i)
+            most = std::max(most, std::abs(int(before[i]) - int(after[i])));
+        QVERIFY2(most < 65536 / 30, qPrintable(QString::number(most))); // flattened to 0.02 px
+        Outline box = corners({{0, 0}, {100, 0}, {100, 100}});
+        splitSegment(box, 0, 0.25F);
+        QCOMPARE(box[1], (OutlinePoint{{25, 0}, {}, {}}));
+    }
+
     void partsAreTheWholeOnEveryLevel()
     {
         const OutlineStep shape({circle(140.3F, 90.7F, 75.2F), circle(-20, 10, 60),
