@@ -33,6 +33,7 @@ json keepsOf(const Take &take)
             steps.push_back({{"kind", step.shape->kind()},
                              {"sign", toWord(step.sign)},
                              {"on", step.on},
+                             {"invert", step.invert},
                              {"summary", step.shape->summary()},
                              {"understood", step.shape->isUnderstood()}});
         keeps.push_back({{"name", keep.name},

@@ -109,6 +109,19 @@ void Session::select(const TicketLine &line)
     Q_EMIT lineChanged();
 }
 
+void Session::invertLine()
+{
+    const Keep *ofLine = keep();
+    if (!ofLine)
+        return;
+    const Step *ofStep = step();
+    const bool isInverted = ofStep ? ofStep->invert : ofLine->invert;
+    edit(isInverted ? tr("Just this") : tr("Everything but this"),
+         ofStep
+             ? withStep(*take(), ofLine->id, ofStep->id, [&](Step &s) { s.invert = !isInverted; })
+             : withKeep(*take(), ofLine->id, [&](Keep &k) { k.invert = !isInverted; }));
+}
+
 void Session::mendLine()
 {
     if (m_line.kind == TicketLine::Kind::Grey && m_line.keepId != 0)

@@ -57,6 +57,8 @@ public:
     /// The keep that painting shapes: that of the selected line, or the last one.
     const Keep *keep() const;
     const Step *step() const;
+    /// The selected step, or that keep, covers everything but what it did.
+    void invertLine();
 
     // Files.
     const QString &containerPath() const { return m_containerPath; }

@@ -97,12 +97,7 @@ void Details::addKeepControls()
 
     m_invert = new QCheckBox(tr("Everything but this"), m_keepPart);
     m_invert->setToolTip(tr("Keep the colour of all that is not in the mask"));
-    connect(m_invert, &QCheckBox::clicked, this, [this](bool on) {
-        const Keep *keep = m_session.keep();
-        if (keep)
-            m_session.edit(on ? tr("Everything but this") : tr("Just this"),
-                           withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.invert = on; }));
-    });
+    connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
     m_softFound = new QCheckBox(tr("Soft edge by sharpness"), m_keepPart);
     m_softFound->setToolTip(tr("How far the soft edge reaches is found from how sharp the photo is "
                                "there: for masks that are right to a pixel or two"));
@@ -220,7 +215,7 @@ void Details::refresh()
         return;
     }
     if (step) {
-        m_title->setText(QString::fromStdString(step->shape->title()));
+        m_title->setText(QString::fromStdString(step->title()));
         if (!step->shape->isUnderstood())
             m_text->setText(QString::fromStdString(step->shape->summary()));
         m_text->setVisible(!step->shape->isUnderstood());

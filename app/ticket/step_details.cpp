@@ -62,6 +62,10 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     addToneWindow();
     addMatch();
     addFade();
+    m_invert = new QCheckBox(tr("Everything but this"), this);
+    m_invert->setToolTip(tr("The step covers all that is not in its shape (Ctrl+Shift+K)"));
+    connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
+    layout->addWidget(m_invert);
     auto *remove = new QPushButton(tr("Remove step"), this);
     remove->setToolTip(tr("Take this step out of the mask (Delete)"));
     connect(remove, &QPushButton::clicked, this, [this] {
@@ -141,15 +145,14 @@ void StepDetails::refreshLimit()
                      QVariant::fromValue<qulonglong>(Step::kWhatIsThere));
     const auto &steps = m_session.keep()->steps;
     for (size_t i = 0; i < steps.size() && steps[i].id != step->id; ++i)
-        m_limit->addItem(tr("Inside step %1, %2")
-                             .arg(i + 1)
-                             .arg(QString::fromStdString(steps[i].shape->title())),
-                         QVariant::fromValue<qulonglong>(steps[i].id));
+        m_limit->addItem(
+            tr("Inside step %1, %2").arg(i + 1).arg(QString::fromStdString(steps[i].title())),
+            QVariant::fromValue<qulonglong>(steps[i].id));
     int at = m_limit->findData(QVariant::fromValue<qulonglong>(step->insideOf));
     if (at < 0) { // removed, or moved behind this one
         const Step *other = m_session.keep()->findStep(step->insideOf);
         m_limit->addItem(
-            other ? tr("Inside a later step, %1").arg(QString::fromStdString(other->shape->title()))
+            other ? tr("Inside a later step, %1").arg(QString::fromStdString(other->title()))
                   : tr("Anywhere (its step is gone)"),
             QVariant::fromValue<qulonglong>(step->insideOf));
         at = m_limit->count() - 1;
@@ -306,6 +309,7 @@ void StepDetails::refresh()
     for (int i = 0; i < m_signs.size(); ++i)
         m_signs[i]->setChecked(i == int(step->sign));
     refreshLimit();
+    m_invert->setChecked(step->invert);
     for (const Number &number : m_numbers) {
         const double value = number.kind == kind ? number.get(*step->shape) : std::nan("");
         number.slider->setVisible(!std::isnan(value));

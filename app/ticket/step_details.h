@@ -53,6 +53,7 @@ private:
     Session &m_session;
     QList<QToolButton *> m_signs;
     QComboBox *m_limit = nullptr;
+    QCheckBox *m_invert = nullptr;
     QList<Number> m_numbers;
     QList<Switch> m_switches;
 };

@@ -228,7 +228,7 @@ void Ticket::rebuild()
                    index++);
             for (const Step &step : keep.steps)
                 addRow({{TicketLine::Kind::Step, keep.id, step.id},
-                        QString::fromStdString(step.shape->title()),
+                        QString::fromStdString(step.title()),
                         QString::fromStdString(step.shape->summary()),
                         signWords()[int(step.sign)].mark,
                         step.on,

@@ -42,7 +42,7 @@ void BrushTool::findOrStartStep(bool opposite)
     const Step *last = m_session.step();
     if (!last || last->shape->kind() != "brush")
         last = keep->steps.empty() ? nullptr : &keep->steps.back();
-    const auto *brush = last && last->on && last->sign == m_sign.sign
+    const auto *brush = last && last->on && !last->invert && last->sign == m_sign.sign
                             ? dynamic_cast<const BrushStep *>(last->shape.get())
                             : nullptr;
     if (brush && brush->planes().lo.isEmpty()) // not painted yet: that is not this thread's work

@@ -36,7 +36,7 @@ const QList<ActionRow> &actionRows()
 
         {"new-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "New keep"), "Ctrl+K", true, false},
         {"rename-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "Rename keep"), "F2", true, false},
-        {"invert-keep", "Keep", QT_TRANSLATE_NOOP("Actions", "Everything but this"), "Ctrl+Shift+K",
+        {"invert-line", "Keep", QT_TRANSLATE_NOOP("Actions", "Everything but this"), "Ctrl+Shift+K",
          true, false},
         {"", "Keep", "-", "", false, false},
         {"duplicate-line", "Keep", QT_TRANSLATE_NOOP("Actions", "Duplicate keep or step"), "Ctrl+D",

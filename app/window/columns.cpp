@@ -134,10 +134,11 @@ void MainWindow::showLineMenu(const QPoint &at)
 {
     QList<const char *> ids;
     if (m_session.line().kind == TicketLine::Kind::Keep)
-        ids = {"rename-keep", "invert-keep", "duplicate-line", "line-earlier",
+        ids = {"rename-keep", "invert-line", "duplicate-line", "line-earlier",
                "line-later",  "clear-keep",  "delete-line"};
     else if (m_session.line().kind == TicketLine::Kind::Step)
-        ids = {"duplicate-line", "copy-step", "line-earlier", "line-later", "delete-line"};
+        ids = {"duplicate-line", "copy-step",  "invert-line",
+               "line-earlier",   "line-later", "delete-line"};
     if (ids.isEmpty())
         return;
     auto *menu = new QMenu(this);

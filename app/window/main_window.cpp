@@ -169,12 +169,7 @@ void MainWindow::connectKeeps()
             m_details->startRenaming();
         }
     });
-    on("invert-keep", [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.edit(
-                tr("Everything but this"),
-                withKeep(*m_session.take(), keep->id, [](Keep &k) { k.invert = !k.invert; }));
-    });
+    on("invert-line", [this] { m_session.invertLine(); });
     on("duplicate-line", [this] { m_ticket->duplicateLine(); });
     on("line-earlier", [this] { m_ticket->moveLine(-1); });
     on("line-later", [this] { m_ticket->moveLine(1); });

@@ -34,6 +34,8 @@ json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
              {"kind", step.shape->kind()},
              {"sign", toWord(step.sign)},
              {"on", step.on}};
+    if (step.invert)
+        out["invert"] = true;
     if (step.insideOf == Step::kWhatIsThere)
         out["insideOf"] = kWhatIsThere;
     else if (step.insideOf != Step::kAnywhere)
@@ -76,6 +78,7 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     take.nextId = std::max(take.nextId, step.id + 1);
     step.sign = *sign;
     step.on = in.value("on", true);
+    step.invert = in.value("invert", false);
     if (const auto inside = in.find("insideOf"); inside != in.end())
         step.insideOf = *inside == kWhatIsThere ? Step::kWhatIsThere : inside->get<uint64_t>();
     step.shape = std::move(*shape);
@@ -169,21 +172,27 @@ Result<Take> readTake(const json &in, MaskReader &reader)
 
 /// The first version knew no grey but luminance, the second no keep but its steps and strength, the
 /// third no cleaning, no soft edge, no spill, no fuzz and no step that acts inside another, the
-/// fourth no width found and no marks of spill.
+/// fourth no width found and no marks of spill, the fifth no step inverted.
 int firstReader(const Take &take)
 {
-    const auto isNew = [](const Step &step) {
-        return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
+    const auto any = [&](auto &&keepIs, auto &&stepIs) {
+        return std::any_of(take.keeps.begin(), take.keeps.end(), [&](const Keep &keep) {
+            return keepIs(keep) || std::any_of(keep.steps.begin(), keep.steps.end(), stepIs);
+        });
     };
-    for (const Keep &keep : take.keeps)
-        if (keep.softEdgeFound ||
-            std::any_of(keep.steps.begin(), keep.steps.end(),
-                        [](const Step &step) { return step.sign == Sign::Spill; }))
-            return 5;
-    for (const Keep &keep : take.keeps)
-        if (keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0 ||
-            std::any_of(keep.steps.begin(), keep.steps.end(), isNew))
-            return 4;
+    if (any([](const Keep &) { return false; }, [](const Step &step) { return step.invert; }))
+        return 6;
+    if (any([](const Keep &keep) { return keep.softEdgeFound; },
+            [](const Step &step) { return step.sign == Sign::Spill; }))
+        return 5;
+    if (any(
+            [](const Keep &keep) {
+                return keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0;
+            },
+            [](const Step &step) {
+                return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
+            }))
+        return 4;
     for (const Keep &keep : take.keeps)
         if (keep.hasMargin() || !keep.look.isOff())
             return 3;

@@ -173,7 +173,7 @@ bool readLimit(const PhotoLevels &levels, const Keep &keep, const Step &step, in
     if (!other || !other->shape->isUnderstood())
         return false;
     const auto effect =
-        other->shape->coverage(levels, level, area, out.data(), out.data() + before.size());
+        other->coverage(levels, level, area, out.data(), out.data() + before.size());
     if (effect == StepShape::Effect::None)
         std::fill(out.begin(), out.end(), uint16_t(0));
     return true;
@@ -267,8 +267,7 @@ void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
         if (!step.on || !step.shape->isUnderstood() || isMark(step.sign))
             continue;
         limits.resize(2 * n);
-        const auto effect =
-            step.shape->coverage(levels, level, area, limits.data(), limits.data() + n);
+        const auto effect = step.coverage(levels, level, area, limits.data(), limits.data() + n);
         const bool isLimited = step.insideOf != Step::kAnywhere;
         if (isLimited)
             before.assign(out, out + n);
@@ -280,15 +279,17 @@ void foldedMask(const PhotoLevels &levels, const Keep &keep, int level, const Re
 
 uint64_t foldedContent(const Keep &keep)
 {
+    const auto contentOf = [](const Step &step) {
+        return joinedContent(step.shape->content(), uint64_t(step.invert));
+    };
     uint64_t content = 0;
     for (const Step &step : keep.steps)
         if (step.on && step.shape->isUnderstood() && step.sign != Sign::Spill) {
-            content =
-                joinedContent(joinedContent(content, step.shape->content()), uint64_t(step.sign));
+            content = joinedContent(joinedContent(content, contentOf(step)), uint64_t(step.sign));
             if (step.insideOf == Step::kAnywhere)
                 continue;
             const Step *other = keep.findStep(step.insideOf);
-            content = joinedContent(content, other ? other->shape->content() : step.insideOf);
+            content = joinedContent(content, other ? contentOf(*other) : step.insideOf);
         }
     return content;
 }
@@ -332,7 +333,7 @@ bool markedPart(const PhotoLevels &levels, const Keep &keep, Sign sign, int leve
         if (!step.on || step.sign != sign || !step.shape->isUnderstood())
             continue;
         limits.resize(2 * n);
-        if (step.shape->coverage(levels, level, area, limits.data(), limits.data() + n) ==
+        if (step.coverage(levels, level, area, limits.data(), limits.data() + n) ==
             StepShape::Effect::None)
             continue;
         any = true;

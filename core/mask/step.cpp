@@ -68,6 +68,26 @@ Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json
         std::make_shared<UnknownStep>(json, "from a newer version"));
 }
 
+std::string Step::title() const
+{
+    std::string word = shape->title();
+    if (!invert || word.empty())
+        return word;
+    word[0] = char(std::tolower(word[0]));
+    return "All but " + word;
+}
+
+StepShape::Effect Step::coverage(const PhotoLevels &levels, int level, const Rect &area,
+                                 uint16_t *lo, uint16_t *hi) const
+{
+    const auto effect = shape->coverage(levels, level, area, lo, hi);
+    if (!invert)
+        return effect;
+    for (size_t i = 0; i < area.area(); ++i)
+        lo[i] = effect == StepShape::Effect::None ? uint16_t(65535) : uint16_t(65535 - lo[i]);
+    return StepShape::Effect::Raises;
+}
+
 void foldStep(Sign sign, StepShape::Effect effect, const uint16_t *lo, const uint16_t *hi,
               uint16_t *mask, size_t n)
 {

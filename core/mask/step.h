@@ -128,9 +128,16 @@ struct Step {
     /// it), or what another step of the keep covers, by its id, even where that one is off. One
     /// that is gone limits nothing.
     uint64_t insideOf = kAnywhere;
+    bool invert = false; ///< it covers everything but its shape
 
     static constexpr uint64_t kAnywhere = 0;
     static constexpr uint64_t kWhatIsThere = UINT64_MAX;
+
+    /// Its kind's word, e.g. "Brush" or "All but brush".
+    std::string title() const;
+    /// What it covers, as StepShape::coverage().
+    StepShape::Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
+                               uint16_t *hi) const;
 };
 
 /// Folds one step into the mask so far: add = clamp(mask, lo, hi); subtract = clamp by the mirrored

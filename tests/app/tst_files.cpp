@@ -85,7 +85,7 @@ private Q_SLOTS:
     {
         QVERIFY(m_driver->open(photoCopy()));
         paintSpool();
-        window().actions()["invert-keep"]->trigger();
+        window().actions()["invert-line"]->trigger();
         window().actions()["split"]->trigger();
         m_driver->canvas().restoreView(1.5, {1000, 700});
         const auto mask = maskOf(m_driver->session().take()->keeps[0], {1200, 700, 1450, 950});

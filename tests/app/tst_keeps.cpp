@@ -584,6 +584,7 @@ private Q_SLOTS:
         m_driver->key(Qt::Key_5);
         click(cloth.x(), cloth.y());
         m_driver->key(Qt::Key_D, Qt::ControlModifier);
+        m_driver->session().select(keepLine(0));
         m_driver->key(Qt::Key_K, Qt::ControlModifier | Qt::ShiftModifier); // everything but this
         const Keep before = take().keeps[0];
         QVERIFY(before.invert);
@@ -601,6 +602,35 @@ private Q_SLOTS:
         m_driver->settle();
         QVERIFY(colour(cloth.x(), cloth.y()) < 5);
         QVERIFY(colour(50, 50) > 5);
+    }
+
+    void aStepIsTurnedIntoEverythingButIt()
+    {
+        const QPointF cloth = clothPlace();
+        m_driver->key(Qt::Key_5);
+        click(cloth.x(), cloth.y());
+        m_driver->settle();
+        QVERIFY(colour(cloth.x(), cloth.y()) > 60);
+        m_driver->key(Qt::Key_K, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(step().invert && !take().keeps[0].invert);
+        m_driver->settle();
+        QVERIFY(colour(cloth.x(), cloth.y()) < 5);
+        QVERIFY(colour(1650, 750) > 60); // the blue cloth
+        auto &window = m_driver->window();
+        QCOMPARE(row(stepLine(0, 0))->content().name, QStringLiteral("All but colour window"));
+        // Painting the cloth is another step: a stroke into this one would take away.
+        m_driver->key(Qt::Key_1);
+        m_driver->paint({cloth, cloth + QPointF(5, 0)});
+        m_driver->settle();
+        QCOMPARE(take().keeps[0].steps.size(), size_t(2));
+        QVERIFY(colour(cloth.x(), cloth.y()) > 60);
+        m_driver->session().select(stepLine(0, 0));
+        for (auto *box : window.findChildren<QCheckBox *>())
+            if (box->isVisible() && box->text() == QStringLiteral("Everything but this"))
+                QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
+        QVERIFY(!take().keeps[0].steps[0].invert);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(take().keeps[0].steps[0].invert);
     }
 
     void theTicketsMenuActsOnTheLineUnderThePointer()

@@ -98,6 +98,13 @@ private Q_SLOTS:
         const auto marked = read(newer);
         QVERIFY(marked && marked->keeps[0].steps[1].sign == Sign::Spill);
         QCOMPARE(takeToJson(*marked, nullptr).at("readableFrom").get<int>(), 5);
+        newer["keeps"][0]["steps"][1]["invert"] = true;
+        const auto inverted = read(newer);
+        QVERIFY(inverted && inverted->keeps[0].steps[1].invert);
+        QVERIFY(!inverted->keeps[0].steps[0].invert);
+        const json back = takeToJson(*inverted, nullptr);
+        QCOMPARE(back.at("readableFrom").get<int>(), 6);
+        QVERIFY(read(back)->keeps[0].steps[1].invert);
         const auto take = read(out);
         QVERIFY(take);
         const Keep &keep = take->keeps[0];

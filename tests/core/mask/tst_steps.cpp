@@ -240,6 +240,45 @@ private Q_SLOTS:
 
     /// However many steps: each works out its part once, even asked for by many tiles at a time,
     /// and a thread that waits never takes up a tile that asks for what it is making itself.
+    /// Everything but this, of one step: with each sign, and as what another acts inside of.
+    void aStepCoversEverythingButItsShape()
+    {
+        Take take = test::makePaintedTake(200, 150, {test::makeStroke(hardTip(60), {{100, 75}})});
+        const auto at = [&](int x) { return test::maskOf(take.keeps[0], {x, 75, x + 1, 76})[0]; };
+        Step &spool = take.keeps[0].steps[0];
+        const uint64_t plain = foldedContent(take.keeps[0]);
+        spool.invert = true;
+        QVERIFY(foldedContent(take.keeps[0]) != plain);
+        QCOMPARE(spool.title(), std::string("All but brush"));
+        QCOMPARE(at(100), uint16_t(0));
+        QCOMPARE(at(140), uint16_t(65535));
+        // Far from the strokes too, where nothing was painted at all.
+        QCOMPARE(test::maskOf(take.keeps[0], {0, 0, 1, 1})[0], uint16_t(65535));
+        // Of all that is kept, taking away all but the spool leaves the spool.
+        Step all = spool;
+        all.id = 77;
+        all.sign = Sign::Subtract;
+        take.keeps[0].steps[0].invert = false;
+        take.keeps[0].steps.push_back(take.keeps[0].steps[0]);
+        take.keeps[0].steps[1].invert = true;
+        take.keeps[0].steps.push_back(all);
+        QCOMPARE(at(100), uint16_t(65535));
+        QCOMPARE(at(140), uint16_t(0));
+        take.keeps[0].steps[2].sign = Sign::OnlyInside;
+        QCOMPARE(at(100), uint16_t(0));
+        QCOMPARE(at(140), uint16_t(65535));
+        // Inside what an inverted step covers.
+        Keep &keep = take.keeps[0];
+        keep.steps = {keep.steps[1], keep.steps[1]};
+        keep.steps[0].on = false;
+        keep.steps[1].id = 78;
+        keep.steps[1].invert = false;
+        keep.steps[1].insideOf = keep.steps[0].id;
+        QCOMPARE(at(100), uint16_t(0));
+        keep.steps[0].invert = false;
+        QCOMPARE(at(100), uint16_t(65535));
+    }
+
     void wholePhotosAreLookedAtOnce()
     {
         Keep keep;
