@@ -152,8 +152,8 @@ QWidget *Tray::brushPage()
     m_pressure->setPopupMode(QToolButton::InstantPopup);
     auto *menu = new QMenu(m_pressure);
     auto *group = new QActionGroup(menu);
-    for (const QString &text :
-         {tr("Pressure steers nothing"), tr("Pressure steers size"), tr("Pressure steers flow")}) {
+    for (const QString &text : {tr("Pressure steers nothing"), tr("Pressure steers size"),
+                                tr("Pressure steers flow"), tr("Pressure steers softness")}) {
         QAction *action = menu->addAction(text);
         action->setCheckable(true);
         group->addAction(action);

@@ -29,7 +29,7 @@ Result<Tip> tipFromJson(const json &in)
         return hold.error();
     tip = {*size, *softness, *flow, *opacity, PressureSteers::Nothing, *hold};
     const std::string pressure = in.value("pressure", "nothing");
-    for (const auto steers : {PressureSteers::Size, PressureSteers::Flow})
+    for (const auto steers : {PressureSteers::Size, PressureSteers::Flow, PressureSteers::Softness})
         if (pressure == toWord(steers))
             tip.pressure = steers;
     return tip;

@@ -14,14 +14,14 @@ constexpr float kSpacing = 0.05F; // of the tip's size; see StrokePainter::addPo
 constexpr float kMinSpacingPx = 0.5F;
 constexpr float kLeastPressure = 0.02F; // a pen that barely touches still leaves a mark
 
-float falloffWidth(const Tip &tip, float radius)
+float falloffWidth(float softness, float radius)
 {
-    return std::max(1.0F, tip.softness * radius + (1.0F - tip.softness));
+    return std::max(1.0F, softness * radius + (1.0F - softness));
 }
 
-float outerRadius(const Tip &tip, float radius)
+float outerRadius(float softness, float radius)
 {
-    return radius + 0.5F * (1.0F - tip.softness);
+    return radius + 0.5F * (1.0F - softness);
 }
 
 } // namespace
@@ -39,6 +39,8 @@ std::string_view toWord(PressureSteers steers)
         return "size";
     case PressureSteers::Flow:
         return "flow";
+    case PressureSteers::Softness:
+        return "softness";
     case PressureSteers::Nothing:
         break;
     }
@@ -64,14 +66,20 @@ void StrokePainter::addDab(float x, float y, float pressure)
 {
     const Tip &tip = m_stroke.tip;
     const float pushed = std::max(kLeastPressure, pressure);
-    float size = tip.sizePx * (tip.pressure == PressureSteers::Size ? pushed : 1.0F);
-    size = std::max(kMinTipPx, size);
-    if (size < 1.5F && tip.softness == 0.0F) { // exactly the pixel under the pointer
+    const auto steered = [&](PressureSteers what) { return tip.pressure == what ? pushed : 1.0F; };
+    // A light touch is soft all through, a firm one as soft as the tip.
+    const float softness = 1 - steered(PressureSteers::Softness) * (1 - tip.softness);
+    float size = std::max(kMinTipPx, tip.sizePx * steered(PressureSteers::Size));
+    if (size < 1.5F && softness == 0.0F) { // exactly the pixel under the pointer
         x = std::floor(x) + 0.5F;
         y = std::floor(y) + 0.5F;
         size = 1.0F;
     }
-    const Dab dab{x, y, size / 2, tip.flow * (tip.pressure == PressureSteers::Flow ? pushed : 1.0F),
+    const Dab dab{x,
+                  y,
+                  size / 2,
+                  softness,
+                  tip.flow * steered(PressureSteers::Flow),
                   m_heldStroke ? heldAt(x, y, size / 2) : nullptr};
     m_dabs.push_back(dab);
     if (m_heldStroke)
@@ -247,8 +255,8 @@ void StrokePainter::paintTile(int tx, int ty, const Rect &area)
             continue;
         DabRow row;
         row.firstDx = float(r.x0) + 0.5F - dab.x;
-        row.outer = outerRadius(m_stroke.tip, dab.radius);
-        row.perPx = 1.0F / falloffWidth(m_stroke.tip, dab.radius);
+        row.outer = outerRadius(dab.softness, dab.radius);
+        row.perPx = 1.0F / falloffWidth(dab.softness, dab.radius);
         row.flow = dab.flow;
         for (int y = r.y0; y < r.y1; ++y) {
             const float dy = float(y) + 0.5F - dab.y;

@@ -13,7 +13,7 @@ namespace buttonhole
 struct DabRow;
 
 /// What a tablet's pressure changes while painting.
-enum class PressureSteers { Nothing, Size, Flow };
+enum class PressureSteers { Nothing, Size, Flow, Softness };
 
 /// The brush's tip.
 struct Tip {
@@ -92,6 +92,7 @@ private:
         float x = 0;
         float y = 0;
         float radius = 0;
+        float softness = 0;
         float flow = 0;
         std::shared_ptr<const HeldTip> held; ///< null: all of it
         Rect bounds() const;

@@ -197,11 +197,13 @@ private Q_SLOTS:
         QCOMPARE(m_driver->window().brush().tip().pressure, PressureSteers::Size);
         actions[2]->trigger();
         QCOMPARE(m_driver->window().brush().tip().pressure, PressureSteers::Flow);
+        actions[3]->trigger();
+        QCOMPARE(m_driver->window().brush().tip().pressure, PressureSteers::Softness);
         actions.last()->trigger();
         QCOMPARE(m_driver->window().brush().steadiness(), 0.9F);
         // The line lags: it ends short of where a hand that turns round quickly went.
         m_driver->paint({{300, 300}, {500, 300}, {300, 300}});
-        actions[4]->trigger();
+        actions[5]->trigger();
         QCOMPARE(m_driver->window().brush().steadiness(), 0.0F);
     }
 

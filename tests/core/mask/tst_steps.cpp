@@ -136,6 +136,7 @@ private Q_SLOTS:
                                         {{10, 20, 0.5F}, {150, 100, 1}});
         Stroke second = test::makeStroke(hardTip(9), {{50, 50}, {60, 120}});
         second.takesBack = true;
+        second.tip.pressure = PressureSteers::Softness;
         const Take take = test::makePaintedTake(200, 150, {first, second});
         const auto &shape = dynamic_cast<const BrushStep &>(*take.keeps[0].steps[0].shape);
         json out{{"kind", "brush"}};

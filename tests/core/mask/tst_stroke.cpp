@@ -292,7 +292,7 @@ private Q_SLOTS:
         }
     }
 
-    void pressureSteersSizeOrFlow()
+    void pressureSteersSizeFlowOrSoftness()
     {
         Tip size = tipOf(100, 0);
         size.pressure = PressureSteers::Size;
@@ -303,6 +303,13 @@ private Q_SLOTS:
         flow.pressure = PressureSteers::Flow;
         const auto pale = painted(200, 200, {makeStroke(flow, {{100, 100, 0.5F}})});
         QVERIFY(std::abs(pale.lo.at(100, 60) - 32768) < 200);
+        Tip soft = tipOf(100, 0);
+        soft.pressure = PressureSteers::Softness;
+        const auto light = painted(200, 200, {makeStroke(soft, {{100, 100, 0.1F}})});
+        QVERIFY(light.lo.at(100, 60) > 0 && light.lo.at(100, 60) < 12000);
+        QVERIFY(light.lo.at(100, 99) > 65000);
+        const auto firm = painted(200, 200, {makeStroke(soft, {{100, 100, 1}})});
+        QCOMPARE(firm.lo.at(100, 60), uint16_t(65535));
     }
 
     void dabRowsAgreeWithThePlainFormula()
