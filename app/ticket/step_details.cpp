@@ -5,6 +5,7 @@
 #include "mask/colour_window.h"
 #include "mask/fade_step.h"
 #include "mask/match_step.h"
+#include "mask/region_step.h"
 #include "mask/tone_window.h"
 
 #include <QButtonGroup>
@@ -62,6 +63,7 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     addToneWindow();
     addMatch();
     addFade();
+    addRegion();
     m_invert = new QCheckBox(tr("Everything but this"), this);
     m_invert->setToolTip(tr("The step covers all that is not in its shape (Ctrl+Shift+K)"));
     connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
@@ -291,6 +293,25 @@ void StepDetails::addFade()
                               fadeOf, [](Fade &f) -> float & { return f.feather; });
 }
 
+void StepDetails::addRegion()
+{
+    m_size = new Slider(tr("Size"), Slider::Range::of(-100, 100, 0),
+                        tr("Stops at an edge farther in or farther out (Q, W)"), this);
+    connect(m_size, &Slider::amountChanged, this, [this](double amount) {
+        Q_EMIT sizeAsked(float(amount / 100), !m_size->isDragging());
+    });
+    connect(m_size, &Slider::released, this,
+            [this] { Q_EMIT sizeAsked(float(m_size->amount() / 100), true); });
+    layout()->addWidget(m_size);
+    m_growAgain = new QPushButton(tr("Grow again"), this);
+    m_growAgain->setToolTip(tr("Find its edges anew from its marks, as this version does"));
+    connect(m_growAgain, &QPushButton::clicked, this, &StepDetails::growthAsked);
+    auto *row = new QHBoxLayout;
+    row->addWidget(m_growAgain);
+    row->addStretch();
+    static_cast<QVBoxLayout *>(layout())->addLayout(row);
+}
+
 void StepDetails::put(const QString &text, const Shape &shape, const QString &mergeKey)
 {
     const Step *step = m_session.step();
@@ -310,6 +331,11 @@ void StepDetails::refresh()
         m_signs[i]->setChecked(i == int(step->sign));
     refreshLimit();
     m_invert->setChecked(step->invert);
+    const auto *region = dynamic_cast<const RegionStep *>(step->shape.get());
+    m_size->setVisible(region);
+    m_growAgain->setVisible(region);
+    if (region && !m_size->isDragging())
+        m_size->setAmount(double(region->ask().reach) * 100);
     for (const Number &number : m_numbers) {
         const double value = number.kind == kind ? number.get(*step->shape) : std::nan("");
         number.slider->setVisible(!std::isnan(value));

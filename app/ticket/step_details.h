@@ -6,6 +6,7 @@
 
 class QCheckBox;
 class QComboBox;
+class QPushButton;
 class QToolButton;
 
 namespace buttonhole::app
@@ -20,6 +21,11 @@ class StepDetails : public QWidget
 public:
     StepDetails(Session &session, QWidget *parent);
     void refresh();
+
+Q_SIGNALS:
+    /// Of the selected region or subject. @param reach -1 smaller .. 1 larger
+    void sizeAsked(float reach, bool isFinal);
+    void growthAsked();
 
 private:
     using Shape = std::shared_ptr<const StepShape>;
@@ -41,6 +47,7 @@ private:
     void addToneWindow();
     void addMatch();
     void addFade();
+    void addRegion();
     template <class Step, class Data>
     void addNumber(const char *kind, const struct NumberRow &row, Data (*dataOf)(const Step &),
                    std::function<float &(Data &)> member,
@@ -54,6 +61,8 @@ private:
     QList<QToolButton *> m_signs;
     QComboBox *m_limit = nullptr;
     QCheckBox *m_invert = nullptr;
+    Slider *m_size = nullptr;
+    QPushButton *m_growAgain = nullptr;
     QList<Number> m_numbers;
     QList<Switch> m_switches;
 };

@@ -203,22 +203,45 @@ void RegionTool::takeAway(size_t mark)
     request();
 }
 
-bool RegionTool::resize(bool larger)
+void RegionTool::ask(const std::function<void(RegionAsk &)> &change, const QString &text)
 {
-    const RegionAsk *now = m_isAnswering ? &m_ask : selectedAsk();
-    if (!now)
-        return true; // still not the brush's tip
-    RegionAsk ask = *now;
-    ask.reach = std::clamp(ask.reach + (larger ? kReachStep : -kReachStep), -1.0F, 1.0F);
+    RegionAsk next = m_isAnswering ? m_ask : *selectedAsk();
+    change(next);
     if (m_isAnswering) {
-        m_ask = std::move(ask);
+        m_ask = std::move(next);
     } else {
         begins(selectedRegion());
-        begin(selectedStep()->id, std::move(ask), Sign::Add,
-              larger ? tr("%1 larger").arg(name()) : tr("%1 smaller").arg(name()));
+        begin(selectedStep()->id, std::move(next), Sign::Add, text);
     }
     request();
-    return true;
+}
+
+bool RegionTool::resize(bool larger)
+{
+    if (m_isAnswering || selectedAsk())
+        ask(
+            [&](RegionAsk &a) {
+                a.reach = std::clamp(a.reach + (larger ? kReachStep : -kReachStep), -1.0F, 1.0F);
+            },
+            larger ? tr("%1 larger").arg(name()) : tr("%1 smaller").arg(name()));
+    return true; // where there is none, still not the brush's tip
+}
+
+void RegionTool::setReach(float reach, bool isFinal)
+{
+    if (!m_isAnswering && (!selectedAsk() || selectedAsk()->reach == reach))
+        return;
+    m_isDown = !isFinal;
+    ask([&](RegionAsk &a) { a.reach = std::clamp(reach, -1.0F, 1.0F); },
+        tr("%1, its size").arg(name()));
+}
+
+void RegionTool::growAgain()
+{
+    if (m_isAnswering || !selectedAsk())
+        return;
+    forget();
+    ask([](RegionAsk &) {}, tr("%1, grown again").arg(name()));
 }
 
 void RegionTool::request()

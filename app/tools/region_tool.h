@@ -35,6 +35,10 @@ public:
     bool isUnfinished() const override { return m_isAnswering; }
     void reset() override;
     bool resize(bool larger) override;
+    /// @param reach -1 smaller .. 1 larger @param isFinal false: roughly, while a slider moves
+    void setReach(float reach, bool isFinal);
+    /// Once more from its marks, without what was found so far.
+    void growAgain();
     void paintMarks(QPainter &painter, const ViewTransform &view) const override;
 
     static constexpr float kReachStep = 0.2F;
@@ -44,6 +48,8 @@ protected:
     using Solve = std::function<Result<MaskPlane>(const PhotoLevels &, const RegionAsk &,
                                                   const Run &, int finest)>;
     virtual Solve solver();
+    /// What was found so far does not count any more.
+    virtual void forget() { m_solver = std::make_shared<RegionSolver>(); }
     virtual std::shared_ptr<const StepShape> shapeFor(const RegionAsk &ask, MaskPlane plane);
     /// A move with marks begins, in the selected step or (null) a new one.
     virtual void begins(const RegionStep *) {}
@@ -62,6 +68,8 @@ private:
     /// The mark of the selected region under the pointer; -1 where there is none.
     int markAt(const PointerEvent &event) const;
     void takeAway(size_t mark);
+    /// The selected region, or the one whose answer is on its way, asked otherwise.
+    void ask(const std::function<void(RegionAsk &)> &change, const QString &text);
     void receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isExact);
     void end();
 

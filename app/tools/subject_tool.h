@@ -63,6 +63,7 @@ Q_SIGNALS:
 
 protected:
     Solve solver() override;
+    void forget() override { m_subjects = std::make_shared<SubjectSolver>(); }
     std::shared_ptr<const StepShape> shapeFor(const RegionAsk &ask, MaskPlane plane) override;
     void begins(const RegionStep *selected) override;
     void landed() override;

@@ -29,12 +29,16 @@ void Toolbox::choose(Tool &tool)
 
 void Toolbox::followLine()
 {
+    if (Tool *tool = ofSelectedStep())
+        choose(*tool);
+}
+
+Tool *Toolbox::ofSelectedStep() const
+{
     const Step *step = m_session.step();
-    if (!step)
-        return;
-    for (Tool *tool : m_tools)
-        if (tool->kind() == step->shape->kind())
-            choose(*tool);
+    const auto makesIt = [&](Tool *tool) { return step && tool->kind() == step->shape->kind(); };
+    const auto it = std::find_if(m_tools.begin(), m_tools.end(), makesIt);
+    return it == m_tools.end() ? nullptr : *it;
 }
 
 void Toolbox::setSign(Sign sign)

@@ -21,6 +21,8 @@ public:
     const QList<Tool *> &tools() const { return m_tools; }
     Tool &current() const { return *m_current; }
     void choose(Tool &tool);
+    /// The tool that makes the selected step's kind; null where there is none.
+    Tool *ofSelectedStep() const;
     /// The tool that is `key` in the tray, 1..8; null where there is none.
     Tool *byKey(int key) const { return m_keys.value(key); }
     int keyOf(const Tool &tool) const { return m_keys.key(const_cast<Tool *>(&tool)); }

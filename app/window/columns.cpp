@@ -5,6 +5,7 @@
 #include "controls/snug_scroll.h"
 #include "grey/grey_details.h"
 #include "ticket/details.h"
+#include "ticket/step_details.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
 #include "window/status_row.h"
@@ -90,6 +91,18 @@ void MainWindow::buildColumns()
     bench->addWidget(new SnugScroll(lines, m_bench));
     bench->addWidget(new StitchDivider(m_bench));
     m_details = new Details(m_session, m_bench);
+    const auto withRegion = [this](auto &&what) {
+        if (auto *region = dynamic_cast<RegionTool *>(m_toolbox.ofSelectedStep())) {
+            m_toolbox.choose(*region);
+            what(*region);
+        }
+    };
+    connect(&m_details->ofStep(), &StepDetails::sizeAsked, this,
+            [withRegion](float reach, bool isFinal) {
+                withRegion([&](RegionTool &region) { region.setReach(reach, isFinal); });
+            });
+    connect(&m_details->ofStep(), &StepDetails::growthAsked, this,
+            [withRegion] { withRegion([](RegionTool &region) { region.growAgain(); }); });
     m_detailsScroll = new QScrollArea(m_bench);
     m_detailsScroll->setWidget(m_details);
     m_detailsScroll->setWidgetResizable(true);

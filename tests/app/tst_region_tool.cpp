@@ -1,7 +1,10 @@
+#include "controls/slider.h"
 #include "mask/region_step.h"
 #include "registry.h"
+#include "tools/tray.h"
 #include "window_driver.h"
 
+#include <QPushButton>
 #include <QTemporaryDir>
 
 using namespace buttonhole;
@@ -110,6 +113,46 @@ private Q_SLOTS:
         settle();
         QCOMPARE(region()->ask().reach, 0.0F);
         QCOMPARE(take().keeps[0].steps.size(), size_t(1));
+    }
+
+    /// The same by the mouse, in the step's details; what is shown while the slider moves is rough.
+    void aSliderSizesItAndAButtonGrowsItAgain()
+    {
+        click(950, 800);
+        const auto before = test::pixelsOf(region()->plane());
+        auto *slider = [&]() -> app::Slider * {
+            for (auto *each : m_driver->window().findChildren<app::Slider *>())
+                if (each->isVisible() && each->accessibleName() == QLatin1String("Size"))
+                    if (!m_driver->window().findChild<app::Tray *>()->isAncestorOf(each))
+                        return each;
+            return nullptr;
+        }();
+        QVERIFY(slider);
+        const size_t entries = m_driver->session().history().entries().size();
+        const int y = slider->height() - 8;
+        QTest::mousePress(slider, Qt::LeftButton, {}, {slider->width() / 2, y});
+        QTest::mouseMove(slider, {slider->width() * 3 / 5, y});
+        QTest::mouseMove(slider, {slider->width() * 4 / 5, y});
+        QVERIFY(m_driver->window().toolbox().region().isBusy());
+        QTest::mouseRelease(slider, Qt::LeftButton, {}, {slider->width() * 4 / 5, y});
+        settle();
+        QVERIFY(region()->ask().reach > 0.4F);
+        QCOMPARE(m_driver->session().history().entries().size(), entries + 1);
+        QTest::mouseDClick(slider, Qt::LeftButton, {}, {slider->width() / 2, y});
+        settle();
+        QCOMPARE(region()->ask().reach, 0.0F);
+        QVERIFY(test::pixelsOf(region()->plane()) == before);
+        // A mask from elsewhere, as of another version: grown again it is this one's.
+        const Step broken = *m_driver->session().step();
+        m_driver->session().edit(
+            QStringLiteral("broken"), withStep(take(), take().keeps[0].id, broken.id, [&](Step &s) {
+                s.shape = std::make_shared<RegionStep>(region()->ask(), MaskPlane(2400, 1600, 0));
+            }));
+        for (auto *button : m_driver->window().findChildren<QPushButton *>())
+            if (button->isVisible() && button->text() == QStringLiteral("Grow again"))
+                QTest::mouseClick(button, Qt::LeftButton, {}, button->rect().center());
+        settle();
+        QVERIFY(test::pixelsOf(region()->plane()) == before);
     }
 
     void itIsSavedWithItsMask()
