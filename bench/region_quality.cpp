@@ -389,7 +389,17 @@ void holdRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
         holdRow(subject, levels, matte, sizePx);
 }
 
-/// An outline through a few places on the true edge, hugging the edge between them.
+double iouOf(const std::vector<PhotoPoint> &points, const cv::Mat1f &matte)
+{
+    std::vector<uint16_t> filled(matte.total());
+    fillPolygon(points, 0, {0, 0, matte.cols, matte.rows}, filled.data());
+    cv::Mat1f mask;
+    cv::Mat(matte.rows, matte.cols, CV_16UC1, filled.data()).convertTo(mask, CV_32F, 1.0 / 65535);
+    return compare(mask, matte).iou;
+}
+
+/// An outline through a few places on the true edge, hugging the edge between them; then by a hand
+/// that is off by up to 4 px.
 void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
 {
     constexpr size_t kMostPlaces = 14;
@@ -400,31 +410,25 @@ void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat
     std::vector<cv::Point> clicks;
     for (double within = 2; clicks.empty() || clicks.size() > kMostPlaces; within *= 1.1)
         cv::approxPolyDP(*longest, clicks, within, true);
-    std::vector<PhotoPoint> hugging;
-    std::vector<PhotoPoint> straight;
+    std::printf("| %s, %s | %zu |", subject.photo, subject.matte, clicks.size());
     double ms = 0;
-    const auto pointAt = [&](size_t i) {
-        return PhotoPoint{float(clicks[i % clicks.size()].x) + 0.5F,
-                          float(clicks[i % clicks.size()].y) + 0.5F};
-    };
-    for (size_t i = 0; i < clicks.size(); ++i) {
-        const auto start = std::chrono::steady_clock::now();
-        const EdgePath path(levels, pointAt(i), 1);
-        ms = std::max(ms, msSince(start));
-        const auto part = path.to(pointAt(i + 1));
-        hugging.insert(hugging.end(), part.begin(), part.end());
-        straight.push_back(pointAt(i));
+    for (const float offPx : {0.0F, 4.0F}) {
+        cv::RNG hand(9);
+        std::vector<PhotoPoint> straight;
+        for (const cv::Point &at : clicks)
+            straight.push_back({float(at.x) + 0.5F + hand.uniform(-offPx, offPx),
+                                float(at.y) + 0.5F + hand.uniform(-offPx, offPx)});
+        std::vector<PhotoPoint> hugging;
+        for (size_t i = 0; i < straight.size(); ++i) {
+            const auto start = std::chrono::steady_clock::now();
+            const EdgePath path(levels, straight[i], 1);
+            ms = std::max(ms, msSince(start));
+            const auto part = path.to(straight[(i + 1) % straight.size()]);
+            hugging.insert(hugging.end(), part.begin(), part.end());
+        }
+        std::printf(" %.3f | %.3f |", iouOf(hugging, matte), iouOf(straight, matte));
     }
-    const auto iouOf = [&](const std::vector<PhotoPoint> &points) {
-        std::vector<uint16_t> filled(matte.total());
-        fillPolygon(points, 0, {0, 0, matte.cols, matte.rows}, filled.data());
-        cv::Mat1f mask;
-        cv::Mat(matte.rows, matte.cols, CV_16UC1, filled.data())
-            .convertTo(mask, CV_32F, 1.0 / 65535);
-        return compare(mask, matte).iou;
-    };
-    std::printf("| %s, %s | %zu | %.3f | %.3f | %.0f |\n", subject.photo, subject.matte,
-                clicks.size(), iouOf(hugging), iouOf(straight), ms);
+    std::printf(" %.0f |\n", ms);
     std::fflush(stdout);
 }
 
@@ -458,8 +462,8 @@ constexpr Table kTables[] = {
     {"\n| 3 brush strokes along the edge, 15 px of jitter | tip | overshoot, held / plain (most) "
      "| missed inside (most) | ms a point |\n| --- | --- | --- | --- | --- |\n",
      holdRows},
-    {"\n| outline through places on the edge | clicks | IoU hugging | IoU straight | longest "
-     "look, ms |\n| --- | --- | --- | --- | --- |\n",
+    {"\n| outline through places on the edge | clicks | IoU hugging | IoU straight | off by 4 px, "
+     "hugging | straight | longest look, ms |\n| --- | --- | --- | --- | --- | --- | --- |\n",
      outlineRow},
 };
 

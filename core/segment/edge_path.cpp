@@ -3,8 +3,8 @@
 #include "segment/frame.h"
 
 #include <opencv2/imgproc.hpp>
-#include <opencv2/imgproc/segmentation.hpp>
 
+#include <algorithm>
 #include <cmath>
 
 namespace buttonhole
@@ -13,36 +13,91 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kRadius = 320;      ///< px of the level that are looked over to every side
+constexpr int kRadius = 512;      ///< px of a level that are looked over to every side
 constexpr double kWithinPx = 0.8; ///< of the level: how far a simplified line may stray
 
-/// OKLab in three bytes, colour stretched: edges between hues of one lightness count as well.
-cv::Mat3b bytesOf(const cv::Mat3f &lab)
+/// The photo's colours along a line: rows from its one end to the other, columns across it, its own
+/// in the middle.
+cv::Mat3f stripAlong(const cv::Mat3f &lab, const cv::Point2f &from, const cv::Point2f &along,
+                     int rows, int half)
 {
-    cv::Mat3b out(lab.size());
-    for (int y = 0; y < lab.rows; ++y)
-        for (int x = 0; x < lab.cols; ++x) {
-            const cv::Vec3f &c = lab(y, x);
-            out(y, x) = {cv::saturate_cast<uint8_t>(c[0] * 255),
-                         cv::saturate_cast<uint8_t>(128 + c[1] * 400),
-                         cv::saturate_cast<uint8_t>(128 + c[2] * 400)};
+    const cv::Point2f across = cv::Point2f(-along.y, along.x) / std::hypot(along.x, along.y);
+    cv::Mat2f places(rows, 2 * half + 1);
+    for (int y = 0; y < places.rows; ++y)
+        for (int x = 0; x < places.cols; ++x) {
+            const cv::Point2f p = from + float(y) * along + float(x - half) * across;
+            places(y, x) = {p.x, p.y};
         }
-    return out;
+    cv::Mat3f strip;
+    cv::remap(lab, strip, places, cv::noArray(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+    return strip;
+}
+
+/// How strongly colours change across the line, 1 where it is among the strongest.
+cv::Mat1f strengthAcross(const cv::Mat3f &strip)
+{
+    constexpr float kColour = 4; // a and b against lightness, squared
+    constexpr double kStrong = 0.97;
+    constexpr float kMost = 1.5F;
+    cv::Mat3f calm;
+    cv::GaussianBlur(strip, calm, {0, 0}, 1, 2);
+    cv::Mat3f slope;
+    cv::Sobel(calm, slope, CV_32F, 1, 0, 3, 0.25);
+    cv::Mat1f out(strip.size());
+    std::transform(slope.begin(), slope.end(), out.begin(), [](const cv::Vec3f &d) {
+        return std::sqrt(d[0] * d[0] + kColour * (d[1] * d[1] + d[2] * d[2]));
+    });
+    std::vector<float> sorted(out.begin(), out.end());
+    const auto at = sorted.begin() + ptrdiff_t(double(sorted.size() - 1) * kStrong);
+    std::nth_element(sorted.begin(), at, sorted.end());
+    return cv::min(out / (*at + 1e-4F), kMost);
+}
+
+/// The best way through a strip from the middle of its first row to the middle of its last: a
+/// column in each row.
+/// @param wide px, how far aside is far
+std::vector<int> wayThrough(const cv::Mat1f &strength, float wide)
+{
+    constexpr int kMostStep = 2;
+    constexpr float kPerStep = 1;
+    constexpr float kAside = 3; // as far from the middle as `wide`
+    constexpr float kSteep = 40;
+    const int half = strength.cols / 2;
+    cv::Mat1f cost(strength.size(), 1e9F);
+    cv::Mat1b came(strength.size(), uint8_t(0));
+    cost(0, half) = 0;
+    for (int y = 1; y < cost.rows; ++y)
+        for (int x = 0; x < cost.cols; ++x) {
+            for (int step = std::max(-kMostStep, -x);
+                 step <= std::min(kMostStep, cost.cols - 1 - x); ++step) {
+                const float through = cost(y - 1, x + step) + kPerStep * float(std::abs(step));
+                if (through < cost(y, x)) {
+                    cost(y, x) = through;
+                    came(y, x) = uint8_t(step + kMostStep);
+                }
+            }
+            const float aside = float(x - half) / wide;
+            const float s = strength(y, x);
+            cost(y, x) += 1 / (1 + kSteep * s * s) + kAside * aside * aside;
+        }
+    std::vector<int> way(size_t(cost.rows), half);
+    for (int y = cost.rows - 1; y > 0; --y)
+        way[size_t(y) - 1] = way[size_t(y)] + int(came(y, way[size_t(y)])) - kMostStep;
+    return way;
 }
 
 } // namespace
 
+/// What one level shows round the first place.
 struct EdgePath::Map {
     Rect area; ///< px of the level
     int level = 0;
-    cv::segmentation::IntelligentScissorsMB scissors;
+    cv::Mat3f lab;
 
-    cv::Point placeOf(const PhotoPoint &at) const
+    cv::Point2f placeOf(const PhotoPoint &at) const
     {
-        const auto in = [this](float v, int least, int most) {
-            return std::clamp(int(std::floor(v / float(1 << level))), least, most - 1) - least;
-        };
-        return {in(at.x, area.x0, area.x1), in(at.y, area.y0, area.y1)};
+        const auto px = float(1 << level);
+        return {at.x / px - float(area.x0) - 0.5F, at.y / px - float(area.y0) - 0.5F};
     }
     PhotoPoint pointOf(const cv::Point2f &at) const
     {
@@ -51,33 +106,54 @@ struct EdgePath::Map {
     }
 };
 
-EdgePath::EdgePath(const PhotoLevels &levels, const PhotoPoint &from, int level)
-    : m_from(from), m_map(std::make_unique<Map>())
+EdgePath::EdgePath(const PhotoLevels &levels, const PhotoPoint &from, int level) : m_from(from)
 {
-    m_map->level = std::clamp(level, 0, levels.count() - 1);
-    const Rect all = levels.rectOf(m_map->level);
-    const int x = std::clamp(int(from.x) >> m_map->level, 0, all.x1 - 1);
-    const int y = std::clamp(int(from.y) >> m_map->level, 0, all.y1 - 1);
-    m_map->area = intersected(all, {x - kRadius, y - kRadius, x + kRadius + 1, y + kRadius + 1});
-    m_map->scissors.setEdgeFeatureCannyParameters(24, 80).setGradientMagnitudeMaxLimit(200);
-    m_map->scissors.applyImage(bytesOf(readLab(levels, m_map->level, m_map->area)));
-    m_map->scissors.buildMap(m_map->placeOf(from));
+    level = std::clamp(level, 0, levels.count() - 1);
+    for (int each = std::max(0, level - 1); each <= level; ++each) {
+        auto map = std::make_unique<Map>();
+        map->level = each;
+        const Rect all = levels.rectOf(each);
+        const int x = std::clamp(int(from.x) >> each, 0, all.x1 - 1);
+        const int y = std::clamp(int(from.y) >> each, 0, all.y1 - 1);
+        map->area = intersected(all, {x - kRadius, y - kRadius, x + kRadius + 1, y + kRadius + 1});
+        map->lab = readLab(levels, each, map->area);
+        m_maps.push_back(std::move(map));
+    }
 }
 
 EdgePath::~EdgePath() = default;
 
 std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at) const
 {
-    std::vector<cv::Point> line;
-    m_map->scissors.getContour(m_map->placeOf(at), line);
-    std::vector<cv::Point> fewer;
-    if (line.size() > 2)
+    constexpr float kLeastPx = 4;  // shorter is straight
+    constexpr float kWide = 0.35F; // of the length, to either side
+    constexpr int kMostHalf = 60;
+    for (const auto &map : m_maps) {
+        const cv::Point2f from = map->placeOf(m_from);
+        const cv::Point2f way = map->placeOf(at) - from;
+        const float length = std::hypot(way.x, way.y);
+        if (std::max(std::abs(way.x), std::abs(way.y)) > kRadius)
+            continue; // a coarser one may reach it
+        if (length < kLeastPx)
+            break;
+        const int rows = int(length) + 1;
+        const int half = std::clamp(int(kWide * length), int(kLeastPx), kMostHalf);
+        const cv::Point2f along = way / float(rows - 1);
+        const cv::Point2f across = cv::Point2f(-way.y, way.x) / length;
+        const std::vector<int> columns = wayThrough(
+            strengthAcross(stripAlong(map->lab, from, along, rows, half)), kWide * length);
+        std::vector<cv::Point2f> line;
+        for (int y = 0; y < rows; ++y)
+            line.push_back(from + float(y) * along + float(columns[size_t(y)] - half) * across);
+        std::vector<cv::Point2f> fewer;
         cv::approxPolyDP(line, fewer, kWithinPx, false);
-    std::vector<PhotoPoint> out;
-    for (size_t i = 1; i + 1 < fewer.size(); ++i) // both ends are where they were put
-        out.push_back(m_map->pointOf(fewer[i]));
-    out.push_back(at);
-    return out;
+        std::vector<PhotoPoint> out;
+        for (size_t i = 1; i + 1 < fewer.size(); ++i) // both ends are where they were put
+            out.push_back(map->pointOf(fewer[i]));
+        out.push_back(at);
+        return out;
+    }
+    return {at};
 }
 
 } // namespace buttonhole

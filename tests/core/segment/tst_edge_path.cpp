@@ -72,6 +72,22 @@ private Q_SLOTS:
         QVERIFY2(strayOf(from, line) < 2.5 * px, qPrintable(QString::number(strayOf(from, line))));
     }
 
+    /// A checked cloth round it has stronger edges, but none that goes the line's way.
+    void whatIsPatternedRoundItDoesNotPullIt()
+    {
+        const auto levels = test::levelsOf(kSide, kSide, [](int x, int y) {
+            if (std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) < kRadius)
+                return std::array{50, 70, 140};
+            const int shade = (x / 14 + y / 14) % 2 ? 60 : 0;
+            return std::array{150 - shade, 140 - shade, 120 + shade / 2};
+        });
+        for (const double angle : {0.0, 0.9, 2.0, 3.5}) {
+            const auto line = EdgePath(*levels, onEdge(angle), 0).to(onEdge(angle + 0.5));
+            const double stray = strayOf(onEdge(angle), line);
+            QVERIFY2(stray < 3, qPrintable(QString::number(stray)));
+        }
+    }
+
     void oneLookGivesManyLines()
     {
         const EdgePath path(*m_levels, onEdge(0.5), 0);
@@ -80,11 +96,11 @@ private Q_SLOTS:
         QVERIFY(path.to(onEdge(0.5)).back() == onEdge(0.5)); // where it starts, too
     }
 
-    /// Looked over are 320 px to every side; the end is where it was put all the same.
+    /// Looked over are some 500 px to every side; the end is where it was put all the same.
     void beyondWhatWasLookedOverItEndsWhereItWasPut()
     {
         const EdgePath path(*m_levels, onEdge(0), 0);
-        const PhotoPoint far{10.25F, 20.5F};
+        const PhotoPoint far{10.25F, 20.5F}; // 650 px off
         QVERIFY(path.to(far).back() == far);
         const PhotoPoint outside{-500, 4000};
         QVERIFY(path.to(outside).back() == outside);
