@@ -165,7 +165,7 @@ Result<GreyMix> greyFromJson(const json &in, std::vector<std::string> &notes)
         error.subject = "grey." + error.subject;
         return error;
     }
-    mix.hue = tidied(std::move(mix.hue));
+    mix.hue = tidied(mix.hue);
     return mix;
 }
 

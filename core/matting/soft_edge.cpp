@@ -21,8 +21,10 @@ constexpr int kDepthPx = 20;       ///< deeper than the net is told
 int halvingsFor(float wrongByPx)
 {
     int out = 0;
-    for (float px = wrongByPx; px > kMostWrongPx; px /= 2)
+    while (wrongByPx > kMostWrongPx) {
+        wrongByPx /= 2;
         ++out;
+    }
     return out;
 }
 
