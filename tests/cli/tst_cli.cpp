@@ -36,10 +36,11 @@ class TstCli : public QObject
 
     QString at(const char *name) const { return m_folder.filePath(QLatin1String(name)); }
 
-    static Answer run(const QStringList &arguments)
+    static Answer run(const QStringList &arguments,
+                      const QString &program = QStringLiteral(BUTTONHOLE_CLI))
     {
         QProcess process;
-        process.start(QStringLiteral(BUTTONHOLE_CLI), arguments);
+        process.start(program, arguments);
         process.waitForFinished(120000);
         return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
                 process.readAllStandardOutput(), process.readAllStandardError()};
@@ -242,6 +243,26 @@ private Q_SLOTS:
         const auto &coverage = std::get<Image<uint8_t>>(mask->pixels);
         QVERIFY(*coverage.pixel(900, 600) > 250);
         QVERIFY(*coverage.pixel(420, 700) < 5);
+    }
+
+    /// An installed program brings its models and modules along, and uses those.
+    void itRunsWhereItIsInstalled()
+    {
+        const QString prefix = at("installed");
+        SUCCEEDS(run({"--install", BUTTONHOLE_BUILD, "--prefix", prefix}, BUTTONHOLE_CMAKE));
+        const QString program = prefix + "/bin/buttonhole-cli";
+        const std::string text = R"({"format": "buttonhole-take", "keeps": [{"name": "Sky",
+            "softEdgePx": 3, "steps": [{"kind": "fade", "from": [0, 400], "to": [0, 800]}]}]})";
+        test::writeFile(at("sky.json"), text.data(), text.size());
+        const QStringList ask{
+            "apply", test::demo("washing-line.jpg"), "--take", at("sky.json"), "-o", at("sky.tif")};
+        SUCCEEDS(run(ask, program));
+        QFile model(prefix + "/share/buttonhole/models/edge.onnx");
+        QVERIFY(model.open(QIODevice::ReadWrite) && model.resize(1000));
+        model.close();
+        const Answer damaged = run(ask, program);
+        QCOMPARE(damaged.code, 4);
+        QVERIFY2(damaged.err.contains("edge.onnx"), damaged.err.constData());
     }
 
     /// Places marked by hand and a width found in the photo come through a file and back.
