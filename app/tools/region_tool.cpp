@@ -205,7 +205,10 @@ void RegionTool::takeAway(size_t mark)
 
 void RegionTool::ask(const std::function<void(RegionAsk &)> &change, const QString &text)
 {
-    RegionAsk next = m_isAnswering ? m_ask : *selectedAsk();
+    const RegionAsk *now = m_isAnswering ? &m_ask : selectedAsk();
+    if (!now)
+        return;
+    RegionAsk next = *now;
     change(next);
     if (m_isAnswering) {
         m_ask = std::move(next);
@@ -218,12 +221,9 @@ void RegionTool::ask(const std::function<void(RegionAsk &)> &change, const QStri
 
 bool RegionTool::resize(bool larger)
 {
-    if (m_isAnswering || selectedAsk())
-        ask(
-            [&](RegionAsk &a) {
-                a.reach = std::clamp(a.reach + (larger ? kReachStep : -kReachStep), -1.0F, 1.0F);
-            },
-            larger ? tr("%1 larger").arg(name()) : tr("%1 smaller").arg(name()));
+    const float by = larger ? kReachStep : -kReachStep;
+    ask([&](RegionAsk &a) { a.reach = std::clamp(a.reach + by, -1.0F, 1.0F); },
+        larger ? tr("%1 larger").arg(name()) : tr("%1 smaller").arg(name()));
     return true; // where there is none, still not the brush's tip
 }
 
@@ -238,7 +238,7 @@ void RegionTool::setReach(float reach, bool isFinal)
 
 void RegionTool::growAgain()
 {
-    if (m_isAnswering || !selectedAsk())
+    if (m_isAnswering) // that is from all its marks
         return;
     forget();
     ask([](RegionAsk &) {}, tr("%1, grown again").arg(name()));

@@ -92,7 +92,7 @@ memory UNet::convolved(const memory &from, Then then)
     const memory::dims shape{kernel.size[0], kernel.size[1], kernel.size[2], kernel.size[3]};
     if (shape[1] != channelsOf(from) || int64_t(bias.total()) != shape[0])
         throw std::runtime_error("it is another net");
-    const memory to = plane(int(shape[0]), sideOf(from), Layout::nhwc);
+    memory to = plane(int(shape[0]), sideOf(from), Layout::nhwc);
     const memory added({{shape[0]}, kFloat, Layout::x}, m_engine);
     std::copy_n(bias.ptr<float>(), shape[0], valuesOf(added));
     dnnl::primitive_attr attributes;
@@ -134,7 +134,7 @@ memory UNet::pair(const memory &from)
 
 memory UNet::halved(const memory &from)
 {
-    const memory to = plane(channelsOf(from), sideOf(from) / 2, Layout::nhwc);
+    memory to = plane(channelsOf(from), sideOf(from) / 2, Layout::nhwc);
     const dnnl::pooling_forward::primitive_desc how({kInference,
                                                      dnnl::algorithm::pooling_max,
                                                      from.get_desc(),
