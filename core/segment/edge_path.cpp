@@ -143,6 +143,7 @@ std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at) const
         const std::vector<int> columns = wayThrough(
             strengthAcross(stripAlong(map->lab, from, along, rows, half)), kWide * length);
         std::vector<cv::Point2f> line;
+        line.reserve(size_t(rows));
         for (int y = 0; y < rows; ++y)
             line.push_back(from + float(y) * along + float(columns[size_t(y)] - half) * across);
         std::vector<cv::Point2f> fewer;
