@@ -113,6 +113,11 @@ std::string clicksOrMore(int clicks)
     return clicks > kMostClicks ? "> " + std::to_string(kMostClicks) : std::to_string(clicks);
 }
 
+RegionMark clickOn(const WorstError &worst)
+{
+    return {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch};
+}
+
 /// A user who clicks in the middle of the largest error.
 /// @param first where to click first; none: in the middle as well
 /// @param aside further clicks miss the middle by up to that share of its way to the edge
@@ -134,8 +139,7 @@ std::vector<double> playClicks(const Solve &solve, const cv::Mat1f &matte, int m
             worst.at.y += hand.uniform(-off, off);
             worst.radiusPx *= 1 - aside;
         }
-        ask.marks.push_back(
-            {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch});
+        ask.marks.push_back(clickOn(worst));
         double ms = 0;
         mask = solved(solve, ask, ms);
         ious.push_back(compare(mask, matte).iou);
@@ -260,8 +264,7 @@ void handsRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
         const cv::Mat1f mask = solved(solve, ask, ms);
         before.push_back(compare(mask, matte).iou);
         const WorstError worst = worstError(mask, matte);
-        ask.marks.push_back(
-            {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch});
+        ask.marks.push_back(clickOn(worst));
         after.push_back(compare(solved(solve, ask, ms), matte).iou);
     }
     const auto say = [](const std::vector<double> &ious) {
@@ -283,22 +286,17 @@ void markRows(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
     const RegionAsk box{{}, looseBox(matte), 0};
     const cv::Mat1f boxed = solved(solve, box, ms);
     row(subject, "one loose box", boxed, matte, ms);
-    RegionAsk ask = box;
-    for (const RegionMark &mark : subject.marks) {
-        ask.marks.push_back(mark);
-        const std::string how = "the box and " + std::to_string(ask.marks.size()) +
-                                (ask.marks.size() == 1 ? " mark" : " marks");
-        const cv::Mat1f mask = solved(solve, ask, ms);
-        row(subject, how.c_str(), mask, matte, ms);
-    }
-    ask = {};
-    for (const RegionMark &mark : subject.alone) {
-        ask.marks.push_back(mark);
-        const std::string how = "no box, " + std::to_string(ask.marks.size()) +
-                                (ask.marks.size() == 1 ? " mark" : " marks");
-        const cv::Mat1f mask = solved(solve, ask, ms);
-        row(subject, how.c_str(), mask, matte, ms);
-    }
+    const auto play = [&](RegionAsk ask, const std::vector<RegionMark> &marks, const char *start) {
+        for (const RegionMark &mark : marks) {
+            ask.marks.push_back(mark);
+            const size_t n = ask.marks.size();
+            const std::string how = start + std::to_string(n) + (n == 1 ? " mark" : " marks");
+            const cv::Mat1f mask = solved(solve, ask, ms);
+            row(subject, how.c_str(), mask, matte, ms);
+        }
+    };
+    play(box, subject.marks, "the box and ");
+    play({}, subject.alone, "no box, ");
     const auto start = std::chrono::steady_clock::now();
     const cv::Mat1f soft = softenEdge(readLab(levels, 0, levels.photo().rect()), boxed,
                                       {{0, true, false}, {}, {}, {}});

@@ -22,7 +22,7 @@ class Details : public QWidget
 public:
     Details(Session &session, QWidget *parent = nullptr);
     void startRenaming();
-    StepDetails &ofStep() { return *m_stepPart; }
+    StepDetails &stepDetails() { return *m_stepPart; }
     /// Only what the selected keep keeps in colour; null where that is nothing.
     void setThumbnail(const QImage &picture);
 

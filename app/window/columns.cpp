@@ -97,11 +97,11 @@ void MainWindow::buildColumns()
             what(*region);
         }
     };
-    connect(&m_details->ofStep(), &StepDetails::sizeAsked, this,
+    connect(&m_details->stepDetails(), &StepDetails::sizeAsked, this,
             [withRegion](float reach, bool isFinal) {
                 withRegion([&](RegionTool &region) { region.setReach(reach, isFinal); });
             });
-    connect(&m_details->ofStep(), &StepDetails::growthAsked, this,
+    connect(&m_details->stepDetails(), &StepDetails::growthAsked, this,
             [withRegion] { withRegion([](RegionTool &region) { region.growAgain(); }); });
     m_detailsScroll = new QScrollArea(m_bench);
     m_detailsScroll->setWidget(m_details);

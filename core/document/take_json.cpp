@@ -175,27 +175,28 @@ Result<Take> readTake(const json &in, MaskReader &reader)
 /// fourth no width found and no marks of spill, the fifth no step inverted.
 int firstReader(const Take &take)
 {
-    const auto any = [&](auto &&keepIs, auto &&stepIs) {
-        return std::any_of(take.keeps.begin(), take.keeps.end(), [&](const Keep &keep) {
-            return keepIs(keep) || std::any_of(keep.steps.begin(), keep.steps.end(), stepIs);
+    const auto anyKeep = [&](auto &&isOne) {
+        return std::any_of(take.keeps.begin(), take.keeps.end(), isOne);
+    };
+    const auto anyStep = [&](auto &&isOne) {
+        return anyKeep([&](const Keep &keep) {
+            return std::any_of(keep.steps.begin(), keep.steps.end(), isOne);
         });
     };
-    if (any([](const Keep &) { return false; }, [](const Step &step) { return step.invert; }))
+    if (anyStep([](const Step &step) { return step.invert; }))
         return 6;
-    if (any([](const Keep &keep) { return keep.softEdgeFound; },
-            [](const Step &step) { return step.sign == Sign::Spill; }))
+    if (anyKeep([](const Keep &keep) { return keep.softEdgeFound; }) ||
+        anyStep([](const Step &step) { return step.sign == Sign::Spill; }))
         return 5;
-    if (any(
-            [](const Keep &keep) {
-                return keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0;
-            },
-            [](const Step &step) {
-                return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
-            }))
+    if (anyKeep([](const Keep &keep) {
+            return keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0;
+        }) ||
+        anyStep([](const Step &step) {
+            return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
+        }))
         return 4;
-    for (const Keep &keep : take.keeps)
-        if (keep.hasMargin() || !keep.look.isOff())
-            return 3;
+    if (anyKeep([](const Keep &keep) { return keep.hasMargin() || !keep.look.isOff(); }))
+        return 3;
     return take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
 }
 

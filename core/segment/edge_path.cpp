@@ -128,33 +128,36 @@ std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at) const
     constexpr float kLeastPx = 4;  // shorter is straight
     constexpr float kWide = 0.35F; // of the length, to either side
     constexpr int kMostHalf = 60;
-    for (const auto &map : m_maps) {
-        const cv::Point2f from = map->placeOf(m_from);
-        const cv::Point2f way = map->placeOf(at) - from;
-        const float length = std::hypot(way.x, way.y);
-        if (std::max(std::abs(way.x), std::abs(way.y)) > kRadius)
-            continue; // a coarser one may reach it
-        if (length < kLeastPx)
-            break;
-        const int rows = int(length) + 1;
-        const int half = std::clamp(int(kWide * length), int(kLeastPx), kMostHalf);
-        const cv::Point2f along = way / float(rows - 1);
-        const cv::Point2f across = cv::Point2f(-way.y, way.x) / length;
-        const std::vector<int> columns = wayThrough(
-            strengthAcross(stripAlong(map->lab, from, along, rows, half)), kWide * length);
-        std::vector<cv::Point2f> line;
-        line.reserve(size_t(rows));
-        for (int y = 0; y < rows; ++y)
-            line.push_back(from + float(y) * along + float(columns[size_t(y)] - half) * across);
-        std::vector<cv::Point2f> fewer;
-        cv::approxPolyDP(line, fewer, kWithinPx, false);
-        std::vector<PhotoPoint> out;
-        for (size_t i = 1; i + 1 < fewer.size(); ++i) // both ends are where they were put
-            out.push_back(map->pointOf(fewer[i]));
-        out.push_back(at);
-        return out;
-    }
-    return {at};
+    const auto reaches = [&](const auto &map) {
+        const cv::Point2f way = map->placeOf(at) - map->placeOf(m_from);
+        return std::max(std::abs(way.x), std::abs(way.y)) <= kRadius;
+    };
+    const auto finest = std::find_if(m_maps.begin(), m_maps.end(), reaches);
+    if (finest == m_maps.end())
+        return {at};
+    const Map &map = **finest;
+    const cv::Point2f from = map.placeOf(m_from);
+    const cv::Point2f way = map.placeOf(at) - from;
+    const float length = std::hypot(way.x, way.y);
+    if (length < kLeastPx)
+        return {at};
+    const int rows = int(length) + 1;
+    const int half = std::clamp(int(kWide * length), int(kLeastPx), kMostHalf);
+    const cv::Point2f along = way / float(rows - 1);
+    const cv::Point2f across = cv::Point2f(-way.y, way.x) / length;
+    const std::vector<int> columns =
+        wayThrough(strengthAcross(stripAlong(map.lab, from, along, rows, half)), kWide * length);
+    std::vector<cv::Point2f> line;
+    line.reserve(size_t(rows));
+    for (int y = 0; y < rows; ++y)
+        line.push_back(from + float(y) * along + float(columns[size_t(y)] - half) * across);
+    std::vector<cv::Point2f> fewer;
+    cv::approxPolyDP(line, fewer, kWithinPx, false);
+    std::vector<PhotoPoint> out;
+    for (size_t i = 1; i + 1 < fewer.size(); ++i) // both ends are where they were put
+        out.push_back(map.pointOf(fewer[i]));
+    out.push_back(at);
+    return out;
 }
 
 } // namespace buttonhole

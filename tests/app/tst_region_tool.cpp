@@ -1,7 +1,6 @@
 #include "controls/slider.h"
 #include "mask/region_step.h"
 #include "registry.h"
-#include "tools/tray.h"
 #include "window_driver.h"
 
 #include <QPushButton>
@@ -123,8 +122,7 @@ private Q_SLOTS:
         auto *slider = [&]() -> app::Slider * {
             for (auto *each : m_driver->window().findChildren<app::Slider *>())
                 if (each->isVisible() && each->accessibleName() == QLatin1String("Size"))
-                    if (!m_driver->window().findChild<app::Tray *>()->isAncestorOf(each))
-                        return each;
+                    return each;
             return nullptr;
         }();
         QVERIFY(slider);
