@@ -158,7 +158,7 @@ void OutlineTool::lookForEdges()
             return std::make_shared<const EdgePath>(*levels, from, level);
         },
         [this, look](std::shared_ptr<const EdgePath> path) {
-            if (look != m_looks)
+            if (look != m_looks || m_drawn.empty()) // another click since, or closed
                 return;
             m_path = std::move(path);
             Q_EMIT marksChanged();
