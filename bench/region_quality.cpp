@@ -397,10 +397,11 @@ double iouOf(const std::vector<PhotoPoint> &points, const cv::Mat1f &matte)
 }
 
 /// An outline through a few places on the true edge, hugging the edge between them; then by a hand
-/// that is off by up to 4 px.
+/// that is off by up to 4 px. As in the window, all but the first may move to the edge by 5 px.
 void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
 {
     constexpr size_t kMostPlaces = 14;
+    constexpr float kSlackPx = 5;
     std::vector<std::vector<cv::Point>> contours;
     cv::findContours(matte > 0.5F, contours, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
     const auto longest = std::max_element(contours.begin(), contours.end(),
@@ -419,9 +420,10 @@ void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat
         std::vector<PhotoPoint> hugging;
         for (size_t i = 0; i < straight.size(); ++i) {
             const auto start = std::chrono::steady_clock::now();
-            const EdgePath path(levels, straight[i], 1);
+            const EdgePath path(levels, i == 0 ? straight[0] : hugging.back(), 1);
             ms = std::max(ms, msSince(start));
-            const auto part = path.to(straight[(i + 1) % straight.size()]);
+            const bool closes = i + 1 == straight.size();
+            const auto part = path.to(straight[closes ? 0 : i + 1], closes ? 0 : kSlackPx);
             hugging.insert(hugging.end(), part.begin(), part.end());
         }
         std::printf(" %.3f | %.3f |", iouOf(hugging, matte), iouOf(straight, matte));

@@ -138,7 +138,7 @@ void OutlineTool::press(const PointerEvent &event)
         m_hold = Hold::Close;
         return;
     }
-    for (const PhotoPoint &corner : lineTo(event.at()))
+    for (const PhotoPoint &corner : lineTo(event))
         m_drawn.push_back({corner, {}, {}});
     m_hold = m_way == Way::Freehand ? Hold::Freehand : Hold::NewPoint;
     lookForEdges();
@@ -165,9 +165,12 @@ void OutlineTool::lookForEdges()
         });
 }
 
-std::vector<PhotoPoint> OutlineTool::lineTo(const PhotoPoint &at) const
+std::vector<PhotoPoint> OutlineTool::lineTo(const PointerEvent &event) const
 {
-    return m_path && !m_drawn.empty() ? m_path->to(at) : std::vector<PhotoPoint>{at};
+    constexpr double kMissedPx = 5; // of the screen: as far a click may be off the edge
+    if (!m_path || m_drawn.empty())
+        return {event.at()};
+    return m_path->to(event.at(), float(kMissedPx * event.pixel));
 }
 
 void OutlineTool::move(const PointerEvent &event)
@@ -356,7 +359,7 @@ void OutlineTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         return;
     QPainterPath path = pathOf(m_drawn, false);
     if (!isBusy())
-        for (const PhotoPoint &corner : lineTo(m_now.at()))
+        for (const PhotoPoint &corner : lineTo(m_now))
             path.lineTo(at(corner));
     draw(path);
     if (m_hold == Hold::Freehand)

@@ -66,8 +66,8 @@ private:
 
     /// Looks at the edges round the last point, in the background.
     void lookForEdges();
-    /// The corners from the last point to a place.
-    std::vector<PhotoPoint> lineTo(const PhotoPoint &at) const;
+    /// The corners from the last point to the pointer, or to the edge beside it.
+    std::vector<PhotoPoint> lineTo(const PointerEvent &event) const;
 
     Jobs &m_jobs;
     Way m_way = Way::Points;

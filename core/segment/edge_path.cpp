@@ -53,15 +53,17 @@ cv::Mat1f strengthAcross(const cv::Mat3f &strip)
     return cv::min(out / (*at + 1e-4F), kMost);
 }
 
-/// The best way through a strip from the middle of its first row to the middle of its last: a
+/// The best way through a strip from the middle of its first row to about the middle of its last: a
 /// column in each row.
 /// @param wide px, how far aside is far
-std::vector<int> wayThrough(const cv::Mat1f &strength, float wide)
+/// @param slack px, how far from the middle it may end
+std::vector<int> wayThrough(const cv::Mat1f &strength, float wide, int slack)
 {
     constexpr int kMostStep = 2;
     constexpr float kPerStep = 1;
     constexpr float kAside = 3; // as far from the middle as `wide`
     constexpr float kSteep = 40;
+    constexpr float kMissed = 6; // `slack` from the middle at the end
     const int half = strength.cols / 2;
     cv::Mat1f cost(strength.size(), 1e9F);
     cv::Mat1b came(strength.size(), uint8_t(0));
@@ -81,6 +83,15 @@ std::vector<int> wayThrough(const cv::Mat1f &strength, float wide)
             cost(y, x) += 1 / (1 + kSteep * s * s) + kAside * aside * aside;
         }
     std::vector<int> way(size_t(cost.rows), half);
+    float least = cost(cost.rows - 1, half);
+    for (int x = std::max(0, half - slack); x <= std::min(cost.cols - 1, half + slack); ++x) {
+        const float missed = float(x - half) / float(std::max(1, slack));
+        const float all = cost(cost.rows - 1, x) + kMissed * missed * missed;
+        if (all < least) {
+            least = all;
+            way.back() = x;
+        }
+    }
     for (int y = cost.rows - 1; y > 0; --y)
         way[size_t(y) - 1] = way[size_t(y)] + int(came(y, way[size_t(y)])) - kMostStep;
     return way;
@@ -123,7 +134,7 @@ EdgePath::EdgePath(const PhotoLevels &levels, const PhotoPoint &from, int level)
 
 EdgePath::~EdgePath() = default;
 
-std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at) const
+std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at, float slack) const
 {
     constexpr float kLeastPx = 4;  // shorter is straight
     constexpr float kWide = 0.35F; // of the length, to either side
@@ -146,7 +157,8 @@ std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at) const
     const cv::Point2f along = way / float(rows - 1);
     const cv::Point2f across = cv::Point2f(-way.y, way.x) / length;
     const std::vector<int> columns =
-        wayThrough(strengthAcross(stripAlong(map.lab, from, along, rows, half)), kWide * length);
+        wayThrough(strengthAcross(stripAlong(map.lab, from, along, rows, half)), kWide * length,
+                   int(slack) >> map.level);
     std::vector<cv::Point2f> line;
     line.reserve(size_t(rows));
     for (int y = 0; y < rows; ++y)
@@ -154,9 +166,10 @@ std::vector<PhotoPoint> EdgePath::to(const PhotoPoint &at) const
     std::vector<cv::Point2f> fewer;
     cv::approxPolyDP(line, fewer, kWithinPx, false);
     std::vector<PhotoPoint> out;
-    for (size_t i = 1; i + 1 < fewer.size(); ++i) // both ends are where they were put
+    for (size_t i = 1; i + 1 < fewer.size(); ++i)
         out.push_back(map.pointOf(fewer[i]));
-    out.push_back(at);
+    // Where it ends in the middle, it is as it was put, to the last bit.
+    out.push_back(columns.back() == half ? at : map.pointOf(line.back()));
     return out;
 }
 

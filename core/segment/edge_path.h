@@ -25,9 +25,11 @@ public:
     EdgePath(const EdgePath &) = delete;
     EdgePath &operator=(const EdgePath &) = delete;
 
-    /// The line's corners after `from`, px of the photo, `at` the last. Beyond what was looked over
-    /// it is straight. Thread-safe; a few milliseconds.
-    std::vector<PhotoPoint> to(const PhotoPoint &at) const;
+    /// The line's corners after `from`, px of the photo. Beyond what was looked over it is
+    /// straight. Thread-safe; a few milliseconds.
+    /// @param slack px of the photo: how far aside of `at` the line may end, on the edge that it
+    ///        follows, for a hand that misses it
+    std::vector<PhotoPoint> to(const PhotoPoint &at, float slack = 0) const;
 
 private:
     struct Map;

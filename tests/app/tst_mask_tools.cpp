@@ -233,6 +233,20 @@ private Q_SLOTS:
                  qPrintable(QStringLiteral("%1 is not %2").arg(found).arg(edge)));
     }
 
+    /// Closed at once, while the edges round its last point are still being looked at.
+    void aLookThatComesAfterTheLineIsClosedDoesNotCount()
+    {
+        auto &outline = m_driver->window().toolbox().outline();
+        m_driver->key(Qt::Key_3);
+        outline.setWay(app::OutlineTool::Way::Hugging);
+        for (const QPointF &corner : {QPointF(622, 372), QPointF(1308, 370), QPointF(1215, 1300)})
+            click(corner.x(), corner.y());
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
+        QCOMPARE(shape<OutlineStep>().outlines().size(), size_t(1));
+        QTest::qWait(500);
+        QVERIFY(!outline.isHugging());
+    }
+
     void aBrushPaintsOnTopOfAWindow()
     {
         const QPointF cloth = clothPlace();

@@ -96,6 +96,23 @@ private Q_SLOTS:
         QVERIFY(path.to(onEdge(0.5)).back() == onEdge(0.5)); // where it starts, too
     }
 
+    /// Without a spike there, that is; but no farther than it may, and exactly where it must.
+    void aClickBesideTheEdgeEndsOnIt()
+    {
+        const EdgePath path(*m_levels, onEdge(0.5), 0);
+        for (const double off : {-3.0, -4.0, -5.0}) {
+            const double outward = (kRadius + off) / kRadius;
+            const PhotoPoint on = onEdge(1.2);
+            const PhotoPoint at{float(kMiddle + outward * (on.x - kMiddle)),
+                                float(kMiddle + outward * (on.y - kMiddle))};
+            const double stray = strayOf(onEdge(0.5), path.to(at, 6));
+            QVERIFY2(stray < 2.5, qPrintable(QString::number(stray)));
+            QVERIFY(path.to(at).back() == at);
+            const PhotoPoint little = path.to(at, 2).back();
+            QVERIFY(std::hypot(little.x - at.x, little.y - at.y) < 2.1);
+        }
+    }
+
     /// Looked over are some 500 px to every side; the end is where it was put all the same.
     void beyondWhatWasLookedOverItEndsWhereItWasPut()
     {
