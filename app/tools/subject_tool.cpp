@@ -53,7 +53,7 @@ void SubjectTool::takenUp()
     if (!m_session.hasPhoto())
         return;
     if (m_state != State::NotLooked && m_photo == levels->content()) {
-        traceFrom(0); // goes on
+        traceNext(); // goes on
         return;
     }
     m_photo = levels->content();
@@ -82,7 +82,7 @@ void SubjectTool::lookOver()
             }
             for (FoundSubject &each : *found) {
                 QImage picture = toImage(readNetPicture(*levels, each.box, kPictureEdge));
-                look.offers.append({std::move(each), std::move(picture), {}});
+                look.offers.append({std::move(each), std::move(picture), {}, false});
             }
             return look;
         },
@@ -97,31 +97,34 @@ void SubjectTool::lookOver()
             m_layer = {};
             Q_EMIT offersChanged();
             Q_EMIT marksChanged();
-            traceFrom(0);
+            traceNext();
         });
 }
 
-void SubjectTool::traceFrom(int offer)
+void SubjectTool::traceNext()
 {
     m_trace.request_stop();
-    while (offer < m_offers.size() && !m_offers[offer].outline.isEmpty())
-        ++offer;
-    if (offer >= m_offers.size() || isAnswering())
+    const auto untraced = std::find_if(m_offers.begin(), m_offers.end(),
+                                       [](const Offer &offer) { return !offer.isTraced; });
+    if (untraced == m_offers.end() || isAnswering())
         return;
+    const bool isLitNext = m_lit >= 0 && !m_offers[m_lit].isTraced;
+    const int next = isLitNext ? m_lit : int(untraced - m_offers.begin());
     m_trace = m_jobs.start(
         {},
-        [levels = m_session.levels(), found = m_offers[offer].found](const Run &run) {
+        [levels = m_session.levels(), found = m_offers[next].found](const Run &run) {
             return outlineOf(*levels, found, run);
         },
-        [this, offer, photo = m_photo](const Result<std::vector<EdgeLine>> &lines) {
+        [this, next, photo = m_photo](const Result<std::vector<EdgeLine>> &lines) {
             if (photo != m_photo || (!lines && lines.error().kind == ErrorKind::Cancelled))
                 return;
             if (lines)
-                m_offers[offer].outline = toPath(*lines);
+                m_offers[next].outline = toPath(*lines);
+            m_offers[next].isTraced = true;
             m_layer = {};
             Q_EMIT marksChanged();
             if (!m_trace.stop_requested()) // meanwhile
-                traceFrom(offer + 1);
+                traceNext();
         });
 }
 
@@ -163,6 +166,8 @@ void SubjectTool::light(int offer)
     if (m_lit == offer)
         return;
     m_lit = offer;
+    if (offer >= 0 && !m_offers[offer].isTraced)
+        traceNext(); // it first
     Q_EMIT litChanged();
     Q_EMIT marksChanged();
 }
@@ -222,7 +227,7 @@ void SubjectTool::takeNext()
 void SubjectTool::landed()
 {
     takeNext();
-    traceFrom(0);
+    traceNext();
 }
 
 void SubjectTool::drop()
@@ -286,7 +291,7 @@ const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
 void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int offer,
                              bool isLit) const
 {
-    const auto &[found, picture, outline] = m_offers[offer];
+    const auto &[found, picture, outline, isTraced] = m_offers[offer];
     const QRectF box = boxOf(found, view);
     if (outline.isEmpty() && isLit) {
         drawThreadBox(painter, box, 6);

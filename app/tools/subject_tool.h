@@ -45,6 +45,7 @@ public:
         FoundSubject found;
         QImage picture;
         QPainterPath outline; ///< px of the photo; empty until it was traced
+        bool isTraced = false;
     };
     enum class State { NotLooked, Looking, Looked, Failed };
     State state() const { return m_state; }
@@ -70,8 +71,8 @@ protected:
 
 private:
     void lookOver();
-    /// Traces the offers in the background, one after the other.
-    void traceFrom(int offer);
+    /// Traces the offers in the background, one after the other; what is pointed at comes first.
+    void traceNext();
     void takeNext();
     bool showsOffers() const;
     void paintOffer(QPainter &painter, const ViewTransform &view, int offer, bool isLit) const;

@@ -59,38 +59,108 @@ Rect loosened(const Rect &box, const Rect &photo)
     return out;
 }
 
-/// Px of a small picture of the whole photo as px of the photo.
-Rect inPhoto(float x0, float y0, float x1, float y1, const NetPicture &picture, const Rect &photo)
+/// Px of a small picture of a part of the photo as px of the photo.
+Rect inPhoto(float x0, float y0, float x1, float y1, const NetPicture &picture, const Rect &part)
 {
-    const float sx = float(photo.x1) / float(picture.width);
-    const float sy = float(photo.y1) / float(picture.height);
-    return intersected(photo, {int(std::floor(x0 * sx)), int(std::floor(y0 * sy)),
-                               int(std::ceil(x1 * sx)), int(std::ceil(y1 * sy))});
+    const float sx = float(part.width()) / float(picture.width);
+    const float sy = float(part.height()) / float(picture.height);
+    return intersected(part,
+                       {part.x0 + int(std::floor(x0 * sx)), part.y0 + int(std::floor(y0 * sy)),
+                        part.x0 + int(std::ceil(x1 * sx)), part.y0 + int(std::ceil(y1 * sy))});
 }
 
-Result<void> findThings(const NetsApi &nets, const NetPicture &picture, const Rect &photo,
+/// What the detector is shown: the whole photo, and four parts that overlap, in which what is small
+/// is larger.
+std::vector<Rect> looksAt(const Rect &photo)
+{
+    constexpr double kShare = 0.6; // of the photo's width and height
+    constexpr int kSmall = 832;    // px, twice the detector's: nothing to be gained
+    std::vector<Rect> out{photo};
+    if (std::max(photo.x1, photo.y1) < kSmall)
+        return out;
+    const int w = int(photo.x1 * kShare);
+    const int h = int(photo.y1 * kShare);
+    for (const int y : {0, photo.y1 - h})
+        for (const int x : {0, photo.x1 - w})
+            out.push_back({x, y, x + w, y + h});
+    return out;
+}
+
+/// Ends where the part does, but the photo goes on.
+bool isCutOff(const Rect &box, const Rect &part, const Rect &photo)
+{
+    const int x = part.width() / 50;
+    const int y = part.height() / 50;
+    return (part.x0 > photo.x0 && box.x0 < part.x0 + x) ||
+           (part.y0 > photo.y0 && box.y0 < part.y0 + y) ||
+           (part.x1 < photo.x1 && box.x1 > part.x1 - x) ||
+           (part.y1 < photo.y1 && box.y1 > part.y1 - y);
+}
+
+/// Seen in two looks: the same, or a piece of it.
+bool isSame(const Rect &a, const Rect &b)
+{
+    constexpr double kMost = 0.7; // of the smaller
+    return double(intersected(a, b).area()) > kMost * double(std::min(a.area(), b.area()));
+}
+
+struct Thing {
+    NetBox found;
+    Rect box; ///< px of the photo
+    size_t look = 0;
+};
+
+/// The surest first; of what was seen twice only that.
+void dropRepeated(std::vector<Thing> &things)
+{
+    std::stable_sort(things.begin(), things.end(),
+                     [](const Thing &a, const Thing &b) { return a.found.score > b.found.score; });
+    std::vector<Thing> kept;
+    for (const Thing &thing : things)
+        if (std::none_of(kept.begin(), kept.end(), [&](const Thing &other) {
+                return other.found.kind == thing.found.kind && other.look != thing.look &&
+                       isSame(other.box, thing.box);
+            }))
+            kept.push_back(thing);
+    things = std::move(kept);
+}
+
+Result<void> findThings(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
                         std::vector<FoundSubject> &out)
 {
+    constexpr int kNetEdge = 416;      // px
+    constexpr size_t kMostThings = 40; // more are a pattern, or a crowd
     const auto model = findModel("nanodet_g_416.onnx");
     if (!model)
         return model.error();
     const auto words = readWords();
     if (!words)
         return words.error();
-    auto boxes = nets.detect(*model, picture, kLeastScore);
-    if (!boxes)
-        return boxes.error();
-    std::sort(boxes->begin(), boxes->end(),
-              [](const NetBox &a, const NetBox &b) { return a.score > b.score; });
-    for (const NetBox &box : *boxes) {
-        const Rect at = inPhoto(box.x0, box.y0, box.x1, box.y1, picture, photo);
-        if (!at.isEmpty())
-            out.push_back({groupOf(box.kind),
-                           (*words)[size_t(box.kind)],
-                           box.score,
-                           loosened(at, photo),
-                           {}});
+    const Rect photo = levels.photo().rect();
+    const std::vector<Rect> looks = looksAt(photo);
+    std::vector<Thing> things;
+    for (size_t i = 0; i < looks.size(); ++i) {
+        const NetPicture picture = readNetPicture(levels, looks[i], kNetEdge);
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, "subjects", {}};
+        const auto boxes = nets.detect(*model, picture, kLeastScore);
+        if (!boxes)
+            return boxes.error();
+        for (const NetBox &each : *boxes) {
+            const Rect box = inPhoto(each.x0, each.y0, each.x1, each.y1, picture, looks[i]);
+            if (!box.isEmpty() && !isCutOff(box, looks[i], photo))
+                things.push_back({each, box, i});
+        }
+        run.report(0.1F + 0.6F * float(i + 1) / float(looks.size()));
     }
+    dropRepeated(things);
+    things.resize(std::min(things.size(), kMostThings));
+    for (const auto &[found, box, look] : things)
+        out.push_back({groupOf(found.kind),
+                       (*words)[size_t(found.kind)],
+                       found.score,
+                       loosened(box, photo),
+                       {}});
     return {};
 }
 
@@ -151,12 +221,9 @@ Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const 
     std::vector<FoundSubject> out;
     out.push_back({SubjectGroup::Main, "main subject", 0, photo, {}});
     run.report(0.1F);
-    const NetPicture picture = readNetPicture(levels, photo, kLookEdge);
-    if (run.stopped())
-        return Error{ErrorKind::Cancelled, "subjects", {}};
-    if (auto found = findThings(**nets, picture, photo, out); !found)
+    if (auto found = findThings(**nets, levels, run, out); !found)
         return found.error();
-    run.report(0.6F);
+    const NetPicture picture = readNetPicture(levels, photo, kLookEdge);
     findFaces(**nets, picture, levels, run, out);
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "subjects", {}};

@@ -106,6 +106,25 @@ private Q_SLOTS:
         QCOMPARE(colour(120, 300), 0);
     }
 
+    /// A shelf of spools: tracing all of them takes seconds.
+    void whatIsPointedAtIsTracedFirst()
+    {
+        QVERIFY(m_driver->open(test::demo("spools.jpg")));
+        m_driver->settle();
+        lookOver();
+        const auto &offers = tool().offers();
+        QVERIFY(offers.size() > 20);
+        const Rect &box = offers.last().found.box;
+        m_driver->hover((box.x0 + box.x1) / 2.0, (box.y0 + box.y1) / 2.0);
+        const int lit = tool().lit();
+        QVERIFY(lit > 0);
+        QVERIFY(QTest::qWaitFor([&] { return offers[lit].isTraced; }, 20000));
+        QVERIFY(!offers[lit].outline.isEmpty());
+        const auto traced = std::count_if(offers.begin(), offers.end(),
+                                          [](const auto &offer) { return offer.isTraced; });
+        QVERIFY2(traced < offers.size() / 2, qPrintable(QString::number(traced)));
+    }
+
     void theStripOffersPicturesAndShiftGathers()
     {
         lookOver();

@@ -3,6 +3,7 @@
 #include "nets/nets.h"
 #include "subject/foreground.h"
 #include "subject/found_subjects.h"
+#include "subject/net_picture.h"
 #include "subject/subject_solver.h"
 
 #include "registry.h"
@@ -82,6 +83,27 @@ private Q_SLOTS:
         QVERIFY(first(*found, SubjectGroup::Animals));
         QCOMPARE(first(*found, SubjectGroup::Animals)->word, std::string("cat"));
         QVERIFY(!first(*found, SubjectGroup::People));
+    }
+
+    /// In the whole photo as the detector sees it this person would be 21 px high.
+    void whatIsSmallIsFoundInAPart()
+    {
+        constexpr int kSide = 120;
+        const NetPicture person = readNetPicture(*m_person, m_person->photo().rect(), kSide);
+        const auto levels = test::levelsOf(2400, 1600, [&](int x, int y) {
+            const int px = x - 1500;
+            const int py = y - 900;
+            if (px < 0 || py < 0 || px >= kSide || py >= kSide)
+                return std::array{88, 104, 96};
+            const uint8_t *rgb = &person.rgb[size_t(py * kSide + px) * 3];
+            return std::array{int(rgb[0]), int(rgb[1]), int(rgb[2])};
+        });
+        const auto found = findSubjects(*levels);
+        QVERIFY(found);
+        const auto isPerson = [](const FoundSubject &f) { return f.group == SubjectGroup::People; };
+        QCOMPARE(std::count_if(found->begin(), found->end(), isPerson), 1);
+        const Rect box = first(*found, SubjectGroup::People)->box;
+        QVERIFY(box.x0 > 1480 && box.x1 < 1640 && box.y0 > 880 && box.y1 < 1040);
     }
 
     void foldsOfClothAreNoFace()
