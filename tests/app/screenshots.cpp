@@ -52,6 +52,19 @@ void paintSpool(WindowDriver &driver)
     driver.paint(along({{1418, 780}, {1418, 900}}), Qt::ControlModifier);
 }
 
+/// What was found on the shelf, the orange-red spool pointed at.
+void pointAtSpool(WindowDriver &driver)
+{
+    driver.key(Qt::Key_8);
+    const auto &offers = driver.window().toolbox().subject().offers();
+    const auto areTraced = [&] {
+        return !offers.isEmpty() && std::all_of(offers.begin(), offers.end(),
+                                                [](const auto &offer) { return offer.isTraced; });
+    };
+    (void)QTest::qWaitFor(areTraced, 60000);
+    driver.hover(1325, 830);
+}
+
 /// The pages of the Grey line.
 template <class Shoot>
 void shootGrey(WindowDriver &driver, const Shoot &shoot)
@@ -200,8 +213,9 @@ int main(int argc, char **argv)
     shoot("empty");
     if (!driver.open(demo("spools.jpg")))
         return 1;
-    driver.hover(1300, 620);
-    shoot("first-look");
+    pointAtSpool(driver);
+    shoot("found");
+    driver.key(Qt::Key_1);
     paintSpool(driver);
     driver.hover(1421, 830);
     QTest::qWait(400);
