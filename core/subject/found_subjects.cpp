@@ -15,7 +15,6 @@ namespace
 {
 
 constexpr float kLeastScore = 0.40F;
-constexpr int kLookEdge = 1280;    ///< long edge of what faces are looked for in, px
 constexpr double kAtBorder = 0.04; ///< boxes that end this near the photo's border go on to it
 
 /// Class indices from..to of the list belong together.
@@ -164,49 +163,76 @@ Result<void> findThings(const NetsApi &nets, const PhotoLevels &levels, const Ru
     return {};
 }
 
-/// Faces, and in the upper part of each its eyes. Without the cascades there are none.
-void findFaces(const NetsApi &nets, const NetPicture &picture, const PhotoLevels &levels,
-               const Run &run, std::vector<FoundSubject> &out)
+/// Both of a face, or what is seen of them, as one; nothing where none or too many are.
+/// @param face the cascade's square, px of the photo
+std::optional<FoundSubject> eyesOf(const NetsApi &nets, const PhotoLevels &levels, const Rect &face)
 {
-    const std::string folder = BUTTONHOLE_CASCADES "/";
-    constexpr int kShareOfEdge = 25;
-    const int leastFace = std::max(picture.width, picture.height) / kShareOfEdge;
+    constexpr int kFaceEdge = 240;
+    const Rect upper{face.x0, face.y0, face.x1, face.y0 + face.height() * 3 / 5};
+    const NetPicture close = readNetPicture(levels, upper, kFaceEdge);
+    const auto eyes =
+        nets.cascade(BUTTONHOLE_CASCADES "/haarcascade_eye.xml", close, close.width / 8, 0);
+    if (!eyes || eyes->empty() || eyes->size() > 2) // noses and mouths are taken for eyes
+        return std::nullopt;
+    FoundSubject both{SubjectGroup::Eyes, "eyes", 0, {}, {}};
+    for (const Rect &eye : *eyes) {
+        // An eye is about two thirds as wide as what the cascade takes for one, and half as high.
+        const auto w = float(eye.width());
+        const auto h = float(eye.height());
+        const Rect oval = inPhoto(float(eye.x0) + w / 6, float(eye.y0) + h / 4,
+                                  float(eye.x1) - w / 6, float(eye.y1) - h / 4, close, upper);
+        both.ovals.push_back(oval);
+        both.box = united(both.box, enlarged(oval, 0.15, levels.photo().rect()));
+    }
+    return both;
+}
+
+/// Faces of at least so much of a part's long edge, and the eyes of each, unless they were found.
+void findFacesIn(const NetsApi &nets, const PhotoLevels &levels, const Rect &part, int longEdge,
+                 int leastShare, std::vector<FoundSubject> &out)
+{
     constexpr double kLeastFace = 2.5; // below it half are folds, leaves and stones
-    const auto faces = nets.cascade(folder + "haarcascade_frontalface_default.xml", picture,
-                                    leastFace, kLeastFace);
+    const NetPicture picture = readNetPicture(levels, part, longEdge);
+    const auto faces =
+        nets.cascade(BUTTONHOLE_CASCADES "/haarcascade_frontalface_default.xml", picture,
+                     std::max(picture.width, picture.height) / leastShare, kLeastFace);
     if (!faces)
         return;
     const Rect photo = levels.photo().rect();
     for (const Rect &face : *faces) {
-        if (run.stopped())
-            return;
         const Rect at =
-            inPhoto(float(face.x0), float(face.y0), float(face.x1), float(face.y1), picture, photo);
+            inPhoto(float(face.x0), float(face.y0), float(face.x1), float(face.y1), picture, part);
         // The cascade's square ends at the brows; chin and forehead belong to a face.
         const Rect shape = intersected(photo, {at.x0 + at.width() / 12, at.y0 - at.height() / 6,
                                                at.x1 - at.width() / 12, at.y1 + at.height() / 8});
-        out.push_back({SubjectGroup::Faces, "face", 0, enlarged(shape, 0.1, photo), {shape}});
-        const Rect upper{at.x0, at.y0, at.x1, at.y0 + at.height() * 3 / 5};
-        constexpr int kFaceEdge = 240;
-        const NetPicture close = readNetPicture(levels, upper, kFaceEdge);
-        const auto eyes = nets.cascade(folder + "haarcascade_eye.xml", close, close.width / 8, 0);
-        if (!eyes || eyes->empty() || eyes->size() > 2) // noses and mouths are taken for eyes
+        const auto isKnown = [&](const FoundSubject &other) {
+            return other.group == SubjectGroup::Faces && isSame(other.ovals.front(), shape);
+        };
+        if (std::any_of(out.begin(), out.end(), isKnown))
             continue;
-        const float px = float(upper.width()) / float(close.width);
-        FoundSubject both{SubjectGroup::Eyes, "eyes", 0, {}, {}};
-        for (const Rect &eye : *eyes) {
-            const auto x = [&](float v) { return upper.x0 + int(v * px); };
-            const auto y = [&](float v) { return upper.y0 + int(v * px); };
-            // An eye is about two thirds as wide as what the cascade takes for one, and half as
-            // high.
-            const auto w = float(eye.width());
-            const auto h = float(eye.height());
-            const Rect oval{x(float(eye.x0) + w / 6), y(float(eye.y0) + h / 4),
-                            x(float(eye.x1) - w / 6), y(float(eye.y1) - h / 4)};
-            both.ovals.push_back(oval);
-            both.box = united(both.box, enlarged(oval, 0.15, photo));
-        }
-        out.push_back(std::move(both));
+        out.push_back({SubjectGroup::Faces, "face", 0, enlarged(shape, 0.1, photo), {shape}});
+        if (auto eyes = eyesOf(nets, levels, at))
+            out.push_back(std::move(*eyes));
+    }
+}
+
+/// In the whole photo, and smaller ones where there are people: elsewhere much is taken for them.
+/// Without the cascades there are none.
+void findFaces(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
+               std::vector<FoundSubject> &out)
+{
+    constexpr int kPhotoEdge = 1280;
+    constexpr int kPersonEdge = 480;
+    constexpr double kUpper = 0.4; // of a person
+    findFacesIn(nets, levels, levels.photo().rect(), kPhotoEdge, 25, out);
+    const std::vector<FoundSubject> found = out;
+    for (const FoundSubject &each : found) {
+        if (run.stopped())
+            return;
+        Rect upper = each.box;
+        upper.y1 = upper.y0 + int(upper.height() * kUpper);
+        if (each.group == SubjectGroup::People && !upper.isEmpty())
+            findFacesIn(nets, levels, upper, kPersonEdge, 8, out);
     }
 }
 
@@ -223,8 +249,7 @@ Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const 
     run.report(0.1F);
     if (auto found = findThings(**nets, levels, run, out); !found)
         return found.error();
-    const NetPicture picture = readNetPicture(levels, photo, kLookEdge);
-    findFaces(**nets, picture, levels, run, out);
+    findFaces(**nets, levels, run, out);
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "subjects", {}};
     return out;

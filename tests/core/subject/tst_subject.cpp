@@ -48,6 +48,20 @@ class TstSubject : public QObject
     std::shared_ptr<const PhotoLevels> m_person;
     std::vector<FoundSubject> m_found;
 
+    /// The person, so many px high, in a plain photo of 2400 x 1600, from 1500, 900 on.
+    std::shared_ptr<const PhotoLevels> farAway(int side) const
+    {
+        const NetPicture person = readNetPicture(*m_person, m_person->photo().rect(), side);
+        return test::levelsOf(2400, 1600, [&](int x, int y) {
+            const int px = x - 1500;
+            const int py = y - 900;
+            if (px < 0 || py < 0 || px >= side || py >= side)
+                return std::array{88, 104, 96};
+            const uint8_t *rgb = &person.rgb[size_t(py * side + px) * 3];
+            return std::array{int(rgb[0]), int(rgb[1]), int(rgb[2])};
+        });
+    }
+
 private Q_SLOTS:
     void initTestCase()
     {
@@ -88,22 +102,24 @@ private Q_SLOTS:
     /// In the whole photo as the detector sees it this person would be 21 px high.
     void whatIsSmallIsFoundInAPart()
     {
-        constexpr int kSide = 120;
-        const NetPicture person = readNetPicture(*m_person, m_person->photo().rect(), kSide);
-        const auto levels = test::levelsOf(2400, 1600, [&](int x, int y) {
-            const int px = x - 1500;
-            const int py = y - 900;
-            if (px < 0 || py < 0 || px >= kSide || py >= kSide)
-                return std::array{88, 104, 96};
-            const uint8_t *rgb = &person.rgb[size_t(py * kSide + px) * 3];
-            return std::array{int(rgb[0]), int(rgb[1]), int(rgb[2])};
-        });
-        const auto found = findSubjects(*levels);
+        const auto found = findSubjects(*farAway(120));
         QVERIFY(found);
         const auto isPerson = [](const FoundSubject &f) { return f.group == SubjectGroup::People; };
         QCOMPARE(std::count_if(found->begin(), found->end(), isPerson), 1);
         const Rect box = first(*found, SubjectGroup::People)->box;
         QVERIFY(box.x0 > 1480 && box.x1 < 1640 && box.y0 > 880 && box.y1 < 1040);
+    }
+
+    /// A fiftieth of the photo's width; in the photo at large as much is taken for one.
+    void aSmallFaceIsFoundWithItsPerson()
+    {
+        const auto found = findSubjects(*farAway(240));
+        QVERIFY(found);
+        const FoundSubject *face = first(*found, SubjectGroup::Faces);
+        QVERIFY(face && face->ovals.size() == 1);
+        const Rect &oval = face->ovals.front();
+        QVERIFY(oval.x0 < 1603 && oval.x1 > 1610 && oval.y0 < 950 && oval.y1 > 965);
+        QVERIFY(oval.width() < 90);
     }
 
     void foldsOfClothAreNoFace()
