@@ -161,22 +161,26 @@ void SubjectStrip::refresh()
     m_list->clear();
     const auto &offers = m_tool.offers();
     QMap<SubjectGroup, QList<int>> groups;
-    for (int i = 0; i < offers.size(); ++i) {
-        const FoundSubject &found = offers[i].found;
-        QString text = QString::fromStdString(found.word);
-        if (found.certainty > 0)
-            text += QStringLiteral(" %1 %").arg(int(found.certainty * 100));
-        addOffer(text,
-                 found.group == SubjectGroup::Main
-                     ? tr("What stands out in the whole photo; click to keep it")
-                     : tr("Click to keep it; the number is how sure it is"),
-                 offers[i].picture, {i});
-        groups[found.group].append(i);
-    }
+    for (int i = 0; i < offers.size(); ++i)
+        groups[offers[i].found.group].append(i);
+    for (const int main : groups.take(SubjectGroup::Main))
+        addOffer(QString::fromStdString(offers[main].found.word),
+                 tr("What stands out in the whole photo; click to keep it"), offers[main].picture,
+                 {main});
     for (auto it = groups.begin(); it != groups.end(); ++it)
         if (it.value().size() > 1)
             addOffer(tr("all %1").arg(QString::fromStdString(groupWord(it.key()))),
                      tr("Keep each of them, one step each"), {}, it.value());
+    for (int i = 0; i < offers.size(); ++i) {
+        const FoundSubject &found = offers[i].found;
+        if (found.group == SubjectGroup::Main)
+            continue;
+        QString text = QString::fromStdString(found.word);
+        if (found.certainty > 0)
+            text += QStringLiteral(" %1 %").arg(int(found.certainty * 100));
+        addOffer(text, tr("Click to keep it; the number is how sure it is"), offers[i].picture,
+                 {i});
+    }
     m_list->setVisible(m_list->count() > 0);
     fitList();
     constexpr int kFew = 2; // more leave no room for words: the tool's tooltip has them

@@ -106,14 +106,17 @@ private Q_SLOTS:
         QCOMPARE(colour(120, 300), 0);
     }
 
-    /// A shelf of spools: tracing all of them takes seconds.
-    void whatIsPointedAtIsTracedFirst()
+    /// A shelf of spools: tracing all of them takes seconds, and paging through them as well.
+    void ofManyWhatIsPointedAtComesFirst()
     {
         QVERIFY(m_driver->open(test::demo("spools.jpg")));
         m_driver->settle();
         lookOver();
         const auto &offers = tool().offers();
         QVERIFY(offers.size() > 20);
+        auto *list =
+            m_driver->window().findChild<app::SubjectStrip *>()->findChild<QListWidget *>();
+        QCOMPARE(list->item(1)->text(), QStringLiteral("all things"));
         const Rect &box = offers.last().found.box;
         m_driver->hover((box.x0 + box.x1) / 2.0, (box.y0 + box.y1) / 2.0);
         const int lit = tool().lit();
