@@ -246,6 +246,16 @@ void Ticket::markSelected()
     const TicketLine &selected = m_session.line();
     for (TicketRow *row : m_rows)
         row->setSelected(row->content().line == selected);
+    if (std::exchange(m_selected, selected) != selected)
+        Q_EMIT selectedRowChanged();
+}
+
+QWidget *Ticket::selectedRow() const
+{
+    for (TicketRow *row : m_rows)
+        if (row->content().line == m_session.line())
+            return row;
+    return nullptr;
 }
 
 void Ticket::selectNext(int delta)

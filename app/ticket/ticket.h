@@ -82,8 +82,12 @@ public:
     const QList<TicketRow *> &rows() const { return m_rows; }
     void setSwatch(uint64_t keepId, const QColor &colour);
 
+    /// Null without a photo.
+    QWidget *selectedRow() const;
+
 Q_SIGNALS:
     void renameAsked();
+    void selectedRowChanged();
     /// Of the selected line; on the screen.
     void menuAsked(const QPoint &at);
 
@@ -109,6 +113,7 @@ private:
     QList<TicketRow *> m_rows;
     QMap<uint64_t, QColor> m_swatches;
     QWidget *m_dropMark;
+    TicketLine m_selected; ///< the last that was shown
 };
 
 } // namespace buttonhole::app

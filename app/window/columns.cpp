@@ -18,6 +18,7 @@
 #include <QPainter>
 #include <QScrollArea>
 #include <QStackedWidget>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -88,7 +89,14 @@ void MainWindow::buildColumns()
     adds->addStretch();
     list->addLayout(adds);
     list->addStretch();
-    bench->addWidget(new SnugScroll(lines, m_bench));
+    auto *linesScroll = new SnugScroll(lines, m_bench);
+    connect(m_ticket, &Ticket::selectedRowChanged, linesScroll, [this, linesScroll] {
+        QTimer::singleShot(0, linesScroll, [this, linesScroll] { // laid out
+            if (QWidget *row = m_ticket->selectedRow())
+                linesScroll->ensureWidgetVisible(row, 0, row->height());
+        });
+    });
+    bench->addWidget(linesScroll);
     bench->addWidget(new StitchDivider(m_bench));
     m_details = new Details(m_session, m_bench);
     const auto withRegion = [this](auto &&what) {
@@ -109,6 +117,8 @@ void MainWindow::buildColumns()
     m_detailsScroll->setFrameShape(QFrame::NoFrame);
     m_detailsScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_detailsScroll->setFocusPolicy(Qt::NoFocus);
+    constexpr int kLeastDetails = 260; // px, however many steps there are
+    m_detailsScroll->setMinimumHeight(kLeastDetails);
     bench->addWidget(m_detailsScroll, 3);
     m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
     bench->addWidget(m_greyDetails, 3);

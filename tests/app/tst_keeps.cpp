@@ -1,5 +1,6 @@
 #include "keeps_fixture.h"
 #include "registry.h"
+#include "ticket/step_details.h"
 #include "ticket/ticket.h"
 
 #include <QCheckBox>
@@ -177,6 +178,28 @@ private Q_SLOTS:
         menu->actions().last()->trigger();
         menu->close();
         QCOMPARE(take().keeps.size(), size_t(1));
+    }
+
+    /// More steps than there is room for: the selected one is seen, and so are its details.
+    void aLongTicketLeavesRoomForTheDetails()
+    {
+        m_driver->key(Qt::Key_5);
+        const QPointF cloth = clothPlace();
+        click(cloth.x(), cloth.y());
+        Take many = take();
+        for (int i = 0; i < 30; ++i)
+            many =
+                withCopyOfStep(many, many.keeps[0].id, many.keeps[0].steps[0].id, many.keeps[0].id);
+        m_driver->session().edit(QStringLiteral("Many"), many);
+        for (const size_t index : {size_t(30), size_t(0), size_t(17)}) {
+            m_driver->session().select(stepLine(0, index));
+            QTest::qWait(50);
+            QVERIFY(!row(stepLine(0, index))->visibleRegion().isEmpty());
+            QCOMPARE(row(stepLine(0, index))->visibleRegion().boundingRect().height(),
+                     row(stepLine(0, index))->height());
+        }
+        const auto *details = m_driver->window().findChild<app::StepDetails *>();
+        QVERIFY(details->visibleRegion().boundingRect().height() > 180);
     }
 
     void stepsAreDraggedInTheTicket()
