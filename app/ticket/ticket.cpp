@@ -243,19 +243,13 @@ void Ticket::rebuild()
 
 void Ticket::markSelected()
 {
-    const TicketLine &selected = m_session.line();
-    for (TicketRow *row : m_rows)
-        row->setSelected(row->content().line == selected);
-    if (std::exchange(m_selected, selected) != selected)
-        Q_EMIT selectedRowChanged();
-}
-
-QWidget *Ticket::selectedRow() const
-{
-    for (TicketRow *row : m_rows)
-        if (row->content().line == m_session.line())
-            return row;
-    return nullptr;
+    const TicketLine before = std::exchange(m_selected, m_session.line());
+    for (TicketRow *row : m_rows) {
+        const bool isSelected = row->content().line == m_selected;
+        row->setSelected(isSelected);
+        if (isSelected && m_selected != before)
+            Q_EMIT selectedRowChanged(row);
+    }
 }
 
 void Ticket::selectNext(int delta)

@@ -82,12 +82,9 @@ public:
     const QList<TicketRow *> &rows() const { return m_rows; }
     void setSwatch(uint64_t keepId, const QColor &colour);
 
-    /// Null without a photo.
-    QWidget *selectedRow() const;
-
 Q_SIGNALS:
     void renameAsked();
-    void selectedRowChanged();
+    void selectedRowChanged(QWidget *row);
     /// Of the selected line; on the screen.
     void menuAsked(const QPoint &at);
 

@@ -16,6 +16,7 @@
 #include <QMenu>
 #include <QMenuBar>
 #include <QPainter>
+#include <QPointer>
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QTimer>
@@ -44,25 +45,9 @@ protected:
 
 } // namespace
 
-void MainWindow::buildColumns()
+/// The ticket, and what adds to it.
+QWidget *MainWindow::buildTicket()
 {
-    auto *centre = new QWidget(this);
-    auto *rows = new QVBoxLayout(centre);
-    rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(0);
-    auto *columns = new QHBoxLayout;
-    columns->setSpacing(0);
-    rows->addLayout(columns, 1);
-
-    m_bench = new QWidget(centre);
-    m_bench->setFixedWidth(300);
-    auto *bench = new QVBoxLayout(m_bench);
-    bench->setContentsMargins(0, 8, 0, 0);
-    bench->setSpacing(4);
-    auto *head = new QLabel(tr("Ticket"), m_bench);
-    head->setFont(titleFont());
-    head->setContentsMargins(16, 2, 0, 2);
-    bench->addWidget(head);
     m_ticket = new Ticket(m_session, m_bench);
     auto *newKeep = new QToolButton(m_bench);
     newKeep->setText(tr("+ Keep"));
@@ -89,15 +74,19 @@ void MainWindow::buildColumns()
     adds->addStretch();
     list->addLayout(adds);
     list->addStretch();
-    auto *linesScroll = new SnugScroll(lines, m_bench);
-    connect(m_ticket, &Ticket::selectedRowChanged, linesScroll, [this, linesScroll] {
-        QTimer::singleShot(0, linesScroll, [this, linesScroll] { // laid out
-            if (QWidget *row = m_ticket->selectedRow())
-                linesScroll->ensureWidgetVisible(row, 0, row->height());
-        });
+    auto *scroll = new SnugScroll(lines, m_bench);
+    connect(m_ticket, &Ticket::selectedRowChanged, scroll, [scroll](QWidget *row) {
+        const auto show = [scroll, row = QPointer(row)] {
+            if (row)
+                scroll->ensureWidgetVisible(row, 0, row->height());
+        };
+        QTimer::singleShot(0, scroll, show); // when it is laid out
     });
-    bench->addWidget(linesScroll);
-    bench->addWidget(new StitchDivider(m_bench));
+    return scroll;
+}
+
+void MainWindow::buildDetails()
+{
     m_details = new Details(m_session, m_bench);
     const auto withRegion = [this](auto &&what) {
         if (auto *region = dynamic_cast<RegionTool *>(m_toolbox.ofSelectedStep())) {
@@ -119,11 +108,31 @@ void MainWindow::buildColumns()
     m_detailsScroll->setFocusPolicy(Qt::NoFocus);
     constexpr int kLeastDetails = 260; // px, however many steps there are
     m_detailsScroll->setMinimumHeight(kLeastDetails);
+}
+
+QWidget *MainWindow::buildBench(QWidget *centre)
+{
+    m_bench = new QWidget(centre);
+    m_bench->setFixedWidth(300);
+    auto *bench = new QVBoxLayout(m_bench);
+    bench->setContentsMargins(0, 8, 0, 0);
+    bench->setSpacing(4);
+    auto *head = new QLabel(tr("Ticket"), m_bench);
+    head->setFont(titleFont());
+    head->setContentsMargins(16, 2, 0, 2);
+    bench->addWidget(head);
+    bench->addWidget(buildTicket());
+    bench->addWidget(new StitchDivider(m_bench));
+    buildDetails();
     bench->addWidget(m_detailsScroll, 3);
     m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
     bench->addWidget(m_greyDetails, 3);
-    columns->addWidget(m_bench);
+    return m_bench;
+}
 
+/// The canvas, and under it the tray or what Grey has to say.
+QLayout *MainWindow::buildMiddle(QWidget *centre)
+{
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
@@ -139,8 +148,20 @@ void MainWindow::buildColumns()
     m_belowCanvas->addWidget(greyHelp);
     m_belowCanvas->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     middle->addWidget(m_belowCanvas);
-    columns->addLayout(middle, 1);
+    return middle;
+}
 
+void MainWindow::buildColumns()
+{
+    auto *centre = new QWidget(this);
+    auto *rows = new QVBoxLayout(centre);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(0);
+    auto *columns = new QHBoxLayout;
+    columns->setSpacing(0);
+    rows->addLayout(columns, 1);
+    columns->addWidget(buildBench(centre));
+    columns->addLayout(buildMiddle(centre), 1);
     m_check = new CheckColumn(m_session, *m_canvas, m_jobs, centre);
     columns->addWidget(m_check);
     m_status = new StatusRow(m_session, *m_canvas, m_jobs, m_actions, centre);

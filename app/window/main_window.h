@@ -73,6 +73,10 @@ protected:
 private:
     // columns.cpp
     void buildColumns();
+    QWidget *buildBench(QWidget *centre);
+    QWidget *buildTicket();
+    void buildDetails();
+    QLayout *buildMiddle(QWidget *centre);
 
     // main_window.cpp
     void buildMenus();
