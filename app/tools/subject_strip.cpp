@@ -156,35 +156,40 @@ void SubjectStrip::addOffer(const QString &text, const QString &help, const QIma
         item->setIcon(QPixmap::fromImage(picture));
 }
 
-void SubjectStrip::refresh()
+/// The main subject, then all of a kind, then each.
+void SubjectStrip::fillList()
 {
     m_list->clear();
     const auto &offers = m_tool.offers();
     QMap<SubjectGroup, QList<int>> groups;
     for (int i = 0; i < offers.size(); ++i)
         groups[offers[i].found.group].append(i);
-    for (const int main : groups.take(SubjectGroup::Main))
-        addOffer(QString::fromStdString(offers[main].found.word),
-                 tr("What stands out in the whole photo; click to keep it"), offers[main].picture,
-                 {main});
+    const auto addEach = [&](const QList<int> &which, const QString &help) {
+        for (const int i : which) {
+            QString text = QString::fromStdString(offers[i].found.word);
+            if (offers[i].found.certainty > 0)
+                text += QStringLiteral(" %1 %").arg(int(offers[i].found.certainty * 100));
+            addOffer(text, help, offers[i].picture, {i});
+        }
+    };
+    addEach(groups.take(SubjectGroup::Main),
+            tr("What stands out in the whole photo; click to keep it"));
     for (auto it = groups.begin(); it != groups.end(); ++it)
         if (it.value().size() > 1)
             addOffer(tr("all %1").arg(QString::fromStdString(groupWord(it.key()))),
                      tr("Keep each of them, one step each"), {}, it.value());
-    for (int i = 0; i < offers.size(); ++i) {
-        const FoundSubject &found = offers[i].found;
-        if (found.group == SubjectGroup::Main)
-            continue;
-        QString text = QString::fromStdString(found.word);
-        if (found.certainty > 0)
-            text += QStringLiteral(" %1 %").arg(int(found.certainty * 100));
-        addOffer(text, tr("Click to keep it; the number is how sure it is"), offers[i].picture,
-                 {i});
-    }
+    for (const QList<int> &group : groups)
+        addEach(group, tr("Click to keep it; the number is how sure it is"));
+}
+
+void SubjectStrip::refresh()
+{
+    fillList();
     m_list->setVisible(m_list->count() > 0);
     fitList();
     constexpr int kFew = 2; // more leave no room for words: the tool's tooltip has them
-    m_text->setVisible(m_tool.state() != SubjectTool::State::Looked || offers.size() <= kFew);
+    m_text->setVisible(m_tool.state() != SubjectTool::State::Looked ||
+                       m_tool.offers().size() <= kFew);
     using State = SubjectTool::State;
     switch (m_tool.state()) {
     case State::NotLooked:
@@ -198,7 +203,7 @@ void SubjectStrip::refresh()
         m_text->setToolTip(m_tool.problem());
         break;
     case State::Looked:
-        m_text->setText(offers.size() > 1
+        m_text->setText(m_tool.offers().size() > 1
                             ? tr("Or click anything else; Shift-drag boxes it.")
                             : tr("Nothing of the known kinds here: click the subject, or "
                                  "Shift-drag a box."));

@@ -20,6 +20,7 @@ public:
 
 private:
     void refresh();
+    void fillList();
     void addOffer(const QString &text, const QString &help, const QImage &picture,
                   const QList<int> &offers);
 

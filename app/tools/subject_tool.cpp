@@ -291,8 +291,8 @@ const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
 void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int offer,
                              bool isLit) const
 {
-    const auto &[found, picture, outline, isTraced] = m_offers[offer];
-    const QRectF box = boxOf(found, view);
+    const QPainterPath &outline = m_offers[offer].outline;
+    const QRectF box = boxOf(m_offers[offer].found, view);
     if (outline.isEmpty() && isLit) {
         drawThreadBox(painter, box, 6);
         return;
