@@ -44,6 +44,7 @@ struct NetsApi {
                                          int leastSide, double leastWeight);
 };
 
+inline constexpr int kDetectorSide = 416; ///< px, of what the detector sees
 inline constexpr int kForegroundSide = 256;
 inline constexpr const char *kEdgeModel = "edge.onnx";
 

@@ -73,9 +73,8 @@ Rect inPhoto(float x0, float y0, float x1, float y1, const NetPicture &picture, 
 std::vector<Rect> looksAt(const Rect &photo)
 {
     constexpr double kShare = 0.6; // of the photo's width and height
-    constexpr int kSmall = 832;    // px, twice the detector's: nothing to be gained
     std::vector<Rect> out{photo};
-    if (std::max(photo.x1, photo.y1) < kSmall)
+    if (std::max(photo.x1, photo.y1) < 2 * kDetectorSide) // nothing to be gained
         return out;
     const int w = int(photo.x1 * kShare);
     const int h = int(photo.y1 * kShare);
@@ -88,8 +87,9 @@ std::vector<Rect> looksAt(const Rect &photo)
 /// Ends where the part does, but the photo goes on.
 bool isCutOff(const Rect &box, const Rect &part, const Rect &photo)
 {
-    const int x = part.width() / 50;
-    const int y = part.height() / 50;
+    constexpr int kNear = 50; // a part of its width and height
+    const int x = part.width() / kNear;
+    const int y = part.height() / kNear;
     return (part.x0 > photo.x0 && box.x0 < part.x0 + x) ||
            (part.y0 > photo.y0 && box.y0 < part.y0 + y) ||
            (part.x1 < photo.x1 && box.x1 > part.x1 - x) ||
@@ -127,7 +127,6 @@ void dropRepeated(std::vector<Thing> &things)
 Result<void> findThings(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
                         std::vector<FoundSubject> &out)
 {
-    constexpr int kNetEdge = 416;      // px
     constexpr size_t kMostThings = 40; // more are a pattern, or a crowd
     const auto model = findModel("nanodet_g_416.onnx");
     if (!model)
@@ -139,7 +138,7 @@ Result<void> findThings(const NetsApi &nets, const PhotoLevels &levels, const Ru
     const std::vector<Rect> looks = looksAt(photo);
     std::vector<Thing> things;
     for (size_t i = 0; i < looks.size(); ++i) {
-        const NetPicture picture = readNetPicture(levels, looks[i], kNetEdge);
+        const NetPicture picture = readNetPicture(levels, looks[i], kDetectorSide);
         if (run.stopped())
             return Error{ErrorKind::Cancelled, "subjects", {}};
         const auto boxes = nets.detect(*model, picture, kLeastScore);
@@ -187,7 +186,8 @@ std::optional<FoundSubject> eyesOf(const NetsApi &nets, const PhotoLevels &level
     return both;
 }
 
-/// Faces of at least so much of a part's long edge, and the eyes of each, unless they were found.
+/// Faces in a part of the photo that are new, and the eyes of each.
+/// @param longEdge px at which the part is looked at @param leastShare times a face goes into it
 void findFacesIn(const NetsApi &nets, const PhotoLevels &levels, const Rect &part, int longEdge,
                  int leastShare, std::vector<FoundSubject> &out)
 {
@@ -221,18 +221,20 @@ void findFacesIn(const NetsApi &nets, const PhotoLevels &levels, const Rect &par
 void findFaces(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
                std::vector<FoundSubject> &out)
 {
-    constexpr int kPhotoEdge = 1280;
+    constexpr int kPhotoEdge = 1280; // px
+    constexpr int kInPhoto = 25;     // faces to the edge, at most
     constexpr int kPersonEdge = 480;
+    constexpr int kInPerson = 8;
     constexpr double kUpper = 0.4; // of a person
-    findFacesIn(nets, levels, levels.photo().rect(), kPhotoEdge, 25, out);
-    const std::vector<FoundSubject> found = out;
+    findFacesIn(nets, levels, levels.photo().rect(), kPhotoEdge, kInPhoto, out);
+    const std::vector<FoundSubject> found = out; // that grows
     for (const FoundSubject &each : found) {
         if (run.stopped())
             return;
         Rect upper = each.box;
         upper.y1 = upper.y0 + int(upper.height() * kUpper);
         if (each.group == SubjectGroup::People && !upper.isEmpty())
-            findFacesIn(nets, levels, upper, kPersonEdge, 8, out);
+            findFacesIn(nets, levels, upper, kPersonEdge, kInPerson, out);
     }
 }
 

@@ -19,7 +19,6 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kSide = 416; ///< of the detector's input
 constexpr int kKinds = 80;
 constexpr int kBins = 11; ///< distances to a side, in strides, are distributions over 0..10
 constexpr float kMostOverlap = 0.5F;
@@ -71,12 +70,12 @@ struct Letterbox {
 
 cv::Mat letterboxed(const NetPicture &picture, Letterbox &box)
 {
-    box.scale = float(kSide) / float(std::max(picture.width, picture.height));
+    box.scale = float(kDetectorSide) / float(std::max(picture.width, picture.height));
     const int w = std::max(1, int(std::lround(float(picture.width) * box.scale)));
     const int h = std::max(1, int(std::lround(float(picture.height) * box.scale)));
-    box.left = float((kSide - w) / 2);
-    box.top = float((kSide - h) / 2);
-    cv::Mat square(kSide, kSide, CV_8UC3, cv::Scalar::all(114));
+    box.left = float((kDetectorSide - w) / 2);
+    box.top = float((kDetectorSide - h) / 2);
+    cv::Mat square(kDetectorSide, kDetectorSide, CV_8UC3, cv::Scalar::all(114));
     cv::Mat inner = square(cv::Rect(int(box.left), int(box.top), w, h));
     cv::resize(matOf(picture), inner, inner.size(), 0, 0, cv::INTER_AREA);
     cv::Mat bgr;
@@ -107,7 +106,7 @@ float expectedOf(const float *logits, size_t step)
 void decodeHead(const cv::Mat &head, float leastScore, std::vector<NetBox> &out)
 {
     const int side = head.size[2];
-    const float stride = float(kSide) / float(side);
+    const float stride = float(kDetectorSide) / float(side);
     const size_t plane = size_t(side) * size_t(side);
     const auto *data = head.ptr<float>();
     for (size_t cell = 0; cell < plane; ++cell) {
