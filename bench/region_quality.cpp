@@ -397,11 +397,11 @@ double iouOf(const std::vector<PhotoPoint> &points, const cv::Mat1f &matte)
 }
 
 /// An outline through a few places on the true edge, hugging the edge between them; then by a hand
-/// that is off by up to 4 px. As in the window, all but the first may move to the edge by 5 px.
+/// that is off by up to 4 px. As in the window, all but the first may move to
+/// the edge.
 void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
 {
     constexpr size_t kMostPlaces = 14;
-    constexpr float kSlackPx = 5;
     std::vector<std::vector<cv::Point>> contours;
     cv::findContours(matte > 0.5F, contours, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
     const auto longest = std::max_element(contours.begin(), contours.end(),
@@ -423,7 +423,8 @@ void outlineRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat
             const EdgePath path(levels, i == 0 ? straight[0] : hugging.back(), 1);
             ms = std::max(ms, msSince(start));
             const bool closes = i + 1 == straight.size();
-            const auto part = path.to(straight[closes ? 0 : i + 1], closes ? 0 : kSlackPx);
+            const auto part =
+                path.to(straight[closes ? 0 : i + 1], closes ? 0 : EdgePath::kMissedPx);
             hugging.insert(hugging.end(), part.begin(), part.end());
         }
         std::printf(" %.3f | %.3f |", iouOf(hugging, matte), iouOf(straight, matte));

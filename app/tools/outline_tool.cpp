@@ -167,10 +167,9 @@ void OutlineTool::lookForEdges()
 
 std::vector<PhotoPoint> OutlineTool::lineTo(const PointerEvent &event) const
 {
-    constexpr double kMissedPx = 5; // of the screen: as far a click may be off the edge
     if (!m_path || m_drawn.empty())
         return {event.at()};
-    return m_path->to(event.at(), float(kMissedPx * event.pixel));
+    return m_path->to(event.at(), EdgePath::kMissedPx * float(event.pixel));
 }
 
 void OutlineTool::move(const PointerEvent &event)

@@ -18,6 +18,8 @@ namespace buttonhole
 class EdgePath
 {
 public:
+    static constexpr float kMissedPx = 5; ///< of the screen: so far a click may be off the edge
+
     /// Looks over what lies round `from`; some tens of milliseconds.
     /// @param level pyramid level whose pixels count for what is far, one finer for what is near
     EdgePath(const PhotoLevels &levels, const PhotoPoint &from, int level);
