@@ -45,34 +45,14 @@ protected:
 
 } // namespace
 
-/// The ticket, and what adds to it.
-QWidget *MainWindow::buildTicket()
+/// The ticket's lines: as tall as they are; where there is no room they scroll to the selected one.
+QWidget *MainWindow::buildLines()
 {
-    m_ticket = new Ticket(m_session, m_bench);
-    auto *newKeep = new QToolButton(m_bench);
-    newKeep->setText(tr("+ Keep"));
-    connect(newKeep, &QToolButton::clicked, m_actions["new-keep"], &QAction::trigger);
-    newKeep->setToolTip(tr("Another part that stays in colour (Ctrl+K)"));
-    newKeep->setProperty("accent", true);
     auto *lines = new QWidget(m_bench);
     auto *list = new QVBoxLayout(lines);
     list->setContentsMargins(0, 0, 0, 0);
-    list->setSpacing(4);
+    m_ticket = new Ticket(m_session, lines);
     list->addWidget(m_ticket);
-    auto *adds = new QHBoxLayout;
-    adds->setContentsMargins(12, 0, 0, 2);
-    adds->addWidget(newKeep);
-    m_newStep = new QToolButton(m_bench);
-    m_newStep->setText(tr("+ Step"));
-    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
-    m_newStep->setProperty("accent", true);
-    connect(m_newStep, &QToolButton::clicked, this, [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.select({TicketLine::Kind::Keep, keep->id});
-    });
-    adds->addWidget(m_newStep);
-    adds->addStretch();
-    list->addLayout(adds);
     list->addStretch();
     auto *scroll = new SnugScroll(lines, m_bench);
     connect(m_ticket, &Ticket::selectedRowChanged, scroll, [scroll](QWidget *row) {
@@ -83,6 +63,30 @@ QWidget *MainWindow::buildTicket()
         QTimer::singleShot(0, scroll, show); // when it is laid out
     });
     return scroll;
+}
+
+/// What adds to the ticket: under its lines, always in sight.
+QLayout *MainWindow::buildAdds()
+{
+    auto *newKeep = new QToolButton(m_bench);
+    newKeep->setText(tr("+ Keep"));
+    connect(newKeep, &QToolButton::clicked, m_actions["new-keep"], &QAction::trigger);
+    newKeep->setToolTip(tr("Another part that stays in colour (Ctrl+K)"));
+    newKeep->setProperty("accent", true);
+    m_newStep = new QToolButton(m_bench);
+    m_newStep->setText(tr("+ Step"));
+    m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
+    m_newStep->setProperty("accent", true);
+    connect(m_newStep, &QToolButton::clicked, this, [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+    });
+    auto *adds = new QHBoxLayout;
+    adds->setContentsMargins(12, 0, 0, 2);
+    adds->addWidget(newKeep);
+    adds->addWidget(m_newStep);
+    adds->addStretch();
+    return adds;
 }
 
 void MainWindow::buildDetails()
@@ -121,7 +125,8 @@ QWidget *MainWindow::buildBench(QWidget *centre)
     head->setFont(titleFont());
     head->setContentsMargins(16, 2, 0, 2);
     bench->addWidget(head);
-    bench->addWidget(buildTicket());
+    bench->addWidget(buildLines());
+    bench->addLayout(buildAdds());
     bench->addWidget(new StitchDivider(m_bench));
     buildDetails();
     bench->addWidget(m_detailsScroll, 3);

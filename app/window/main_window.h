@@ -74,7 +74,8 @@ private:
     // columns.cpp
     void buildColumns();
     QWidget *buildBench(QWidget *centre);
-    QWidget *buildTicket();
+    QWidget *buildLines();
+    QLayout *buildAdds();
     void buildDetails();
     QLayout *buildMiddle(QWidget *centre);
 

@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QProcess>
+#include <QToolButton>
 
 #include <cmath>
 #include <set>
@@ -180,7 +181,8 @@ private Q_SLOTS:
         QCOMPARE(take().keeps.size(), size_t(1));
     }
 
-    /// More steps than there is room for: the selected one is seen, and so are its details.
+    /// More steps than there is room for: the selected one is seen, and so are its details and what
+    /// adds more.
     void aLongTicketLeavesRoomForTheDetails()
     {
         m_driver->key(Qt::Key_5);
@@ -196,6 +198,14 @@ private Q_SLOTS:
             QTest::qWait(50);
             const app::TicketRow *selected = row(stepLine(0, index));
             QCOMPARE(selected->visibleRegion().boundingRect(), selected->rect());
+        }
+        for (const QString &adds : {QStringLiteral("+ Keep"), QStringLiteral("+ Step")}) {
+            const auto buttons = m_driver->window().findChildren<QToolButton *>();
+            const auto button = std::find_if(buttons.begin(), buttons.end(), [&](const auto *each) {
+                return each->text() == adds;
+            });
+            QVERIFY(button != buttons.end());
+            QCOMPARE((*button)->visibleRegion().boundingRect(), (*button)->rect());
         }
         const auto *details = m_driver->window().findChild<app::StepDetails *>();
         QVERIFY(details->visibleRegion().boundingRect().height() > 180);
