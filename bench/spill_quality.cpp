@@ -3,6 +3,7 @@
 // and put together again, so that the subject's own colour in every mixed pixel is known.
 // docs/quality.md keeps its table.
 #include "colour/oklab.h"
+#include "colour/srgb_curve.h"
 #include "mask/picture_step.h"
 #include "mask_score.h"
 #include "render/render.h"
@@ -20,16 +21,6 @@ namespace
 
 constexpr float kAlone = 0.98F; ///< coverage from which a pixel is the subject's alone
 
-double linear(double code)
-{
-    return code <= 0.04045 ? code / 12.92 : std::pow((code + 0.055) / 1.055, 2.4);
-}
-
-double coded(double value)
-{
-    return value <= 0.0031308 ? value * 12.92 : 1.055 * std::pow(value, 1 / 2.4) - 0.055;
-}
-
 /// The photo in linear sRGB.
 cv::Mat3f linearPicture(const PhotoLevels &levels)
 {
@@ -39,7 +30,7 @@ cv::Mat3f linearPicture(const PhotoLevels &levels)
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x)
             for (int c = 0; c < 3; ++c)
-                out(y, x)[c] = float(linear(pixels.pixel(x, y)[c] / 255.0));
+                out(y, x)[c] = float(srgbLinear(pixels.pixel(x, y)[c] / 255.0));
     return out;
 }
 
@@ -72,8 +63,8 @@ std::shared_ptr<const PhotoLevels> mixed(const cv::Mat3f &own, const cv::Mat3f &
         for (int x = 0; x < matte.cols; ++x)
             for (int c = 0; c < 3; ++c) {
                 const float a = matte(y, x);
-                pixels.pixel(x, y)[c] =
-                    uint8_t(std::lround(255 * coded(a * own(y, x)[c] + (1 - a) * behind(y, x)[c])));
+                pixels.pixel(x, y)[c] = uint8_t(
+                    std::lround(255 * srgbCode(a * own(y, x)[c] + (1 - a) * behind(y, x)[c])));
             }
     photo->pixels = std::move(pixels);
     return *PhotoLevels::make(photo);
@@ -116,8 +107,8 @@ double chromaError(const PhotoLevels &levels, const Take &take, const cv::Mat3f 
             if (a < 0.02F || a > kAlone)
                 continue;
             const uint16_t *code = codes.data() + 3 * (size_t(y) * size_t(matte.cols) + size_t(x));
-            const Oklab is = labOf(linear(code[0] / 65535.0), linear(code[1] / 65535.0),
-                                   linear(code[2] / 65535.0));
+            const Oklab is = labOf(srgbLinear(code[0] / 65535.0), srgbLinear(code[1] / 65535.0),
+                                   srgbLinear(code[2] / 65535.0));
             const cv::Vec3f &c = own(y, x);
             const Oklab subject = labOf(c[0], c[1], c[2]);
             sum += std::hypot(is.a - a * subject.a, is.b - a * subject.b);

@@ -2,6 +2,7 @@
 
 #include "colour/oklab.h"
 #include "colour/profile.h"
+#include "colour/srgb_curve.h"
 
 #include <algorithm>
 
@@ -13,10 +14,7 @@ QColor colourOfHue(double hueDeg, double lightness, double chroma)
     const double angle = hueDeg * 3.14159265358979323846 / 180;
     const Vector3 rgb = inverse(Profile::srgb().toXyz()) *
                         toXyz({lightness, chroma * std::cos(angle), chroma * std::sin(angle)});
-    const auto code = [](double v) {
-        v = std::clamp(v, 0.0, 1.0);
-        return float(v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055);
-    };
+    const auto code = [](double v) { return float(srgbCode(std::clamp(v, 0.0, 1.0))); };
     return QColor::fromRgbF(code(rgb[0]), code(rgb[1]), code(rgb[2]));
 }
 

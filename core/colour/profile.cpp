@@ -1,6 +1,7 @@
 #include "colour/profile.h"
 
 #include "colour/oklab.h"
+#include "colour/srgb_curve.h"
 #include "raster/parallel_tiles.h"
 
 #include <lcms2.h>
@@ -43,14 +44,11 @@ float evaluate(const cmsToneCurve *curve, double x)
     return float((table[i] * (1 - t) + table[i + 1] * t) / 65535.0);
 }
 
-/// The curve of IEC 61966-2-1.
 std::vector<float> sampleSrgb()
 {
     std::vector<float> samples(65536);
-    for (size_t i = 0; i < samples.size(); ++i) {
-        const double v = double(i) / 65535.0;
-        samples[i] = float(v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4));
-    }
+    for (size_t i = 0; i < samples.size(); ++i)
+        samples[i] = float(srgbLinear(double(i) / 65535.0));
     return samples;
 }
 

@@ -1,6 +1,7 @@
 #include "render/grey_statistics.h"
 
 #include "colour/oklab.h"
+#include "colour/srgb_curve.h"
 #include "render/grey_stage.h"
 #include "render/mask_stage.h"
 
@@ -70,8 +71,8 @@ ToneHistogram measureTones(const PhotoLevels &levels, const Take &take, bool who
     const auto after = findGreyMixer(levels, take.grey);
     ToneHistogram out;
     double total = 0;
-    constexpr float kBlack = 0.5F / 255 / 12.92F; // sRGB's toe
-    constexpr float kWhite = 0.9956F;             // code 254.5
+    const auto black = float(srgbLinear(0.5 / 255));
+    const auto white = float(srgbLinear(254.5 / 255));
     visitRuns(levels, level, [&](const auto *rgb, int n, const RunPlace &place) {
         alignas(64) float in[kRowRun + 64];
         alignas(64) float result[kRowRun + 64];
@@ -86,8 +87,8 @@ ToneHistogram measureTones(const PhotoLevels &levels, const Take &take, bool who
             };
             out.before[bin(in[i])] += weight;
             out.after[bin(result[i])] += weight;
-            out.clippedBlack += result[i] < kBlack ? weight : 0;
-            out.clippedWhite += result[i] > kWhite ? weight : 0;
+            out.clippedBlack += result[i] < black ? weight : 0;
+            out.clippedWhite += result[i] > white ? weight : 0;
             total += weight;
         }
     });

@@ -2,6 +2,7 @@
 
 #include "colour/oklab.h"
 #include "colour/profile.h"
+#include "colour/srgb_curve.h"
 #include "segment/frame.h"
 
 #include <cmath>
@@ -18,9 +19,7 @@ const std::vector<uint8_t> &srgbCodes()
     static const std::vector<uint8_t> codes = [] {
         std::vector<uint8_t> out(4096);
         for (size_t i = 0; i < out.size(); ++i) {
-            const double v = double(i) / 4095;
-            const double code = v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
-            out[i] = uint8_t(std::lround(code * 255));
+            out[i] = uint8_t(std::lround(srgbCode(double(i) / 4095) * 255));
         }
         return out;
     }();

@@ -2,6 +2,8 @@
 // of the core.
 #include "io/formats/formats.h"
 
+#include "colour/srgb_curve.h"
+
 #include <OpenImageIO/imageio.h>
 
 #include <cmath>
@@ -52,8 +54,7 @@ Result<Image<T>> readPixels(OIIO::ImageInput &input, int channels, OIIO::TypeDes
 uint16_t encodeSrgb(float linear)
 {
     const float x = linear > 0 ? std::min(linear, 1.0F) : 0.0F; // NaN becomes 0
-    const float v = x <= 0.0031308F ? 12.92F * x : 1.055F * std::pow(x, 1.0F / 2.4F) - 0.055F;
-    return uint16_t(v * 65535.0F + 0.5F);
+    return uint16_t(srgbCode(x) * 65535.0F + 0.5F);
 }
 
 /// Float pictures are stored as 16 bits: linear ones through the sRGB curve, those with a profile
