@@ -63,9 +63,10 @@ SubjectStrip::SubjectStrip(SubjectTool &tool, QWidget *parent)
     m_back = makePager(Qt::LeftArrow, tr("What was found before these"), -1);
     m_on = makePager(Qt::RightArrow, tr("More of what was found"), 1);
     row->addWidget(m_back);
-    row->addWidget(m_list, 5);
+    constexpr int kFirst = 1000; // as much as it needs; the words have what is left
+    row->addWidget(m_list, kFirst);
     row->addWidget(m_on);
-    row->addWidget(m_text, 2);
+    row->addWidget(m_text, 1);
     const auto offersOf = [](const QListWidgetItem *item) {
         QList<int> out;
         for (const QVariant &each : item->data(kOffersRole).toList())
@@ -187,9 +188,6 @@ void SubjectStrip::refresh()
     fillList();
     m_list->setVisible(m_list->count() > 0);
     fitList();
-    constexpr int kFew = 2; // more leave no room for words: the tool's tooltip has them
-    m_text->setVisible(m_tool.state() != SubjectTool::State::Looked ||
-                       m_tool.offers().size() <= kFew);
     using State = SubjectTool::State;
     switch (m_tool.state()) {
     case State::NotLooked:
@@ -212,6 +210,22 @@ void SubjectStrip::refresh()
                "scattered or thin things Match and Colour window are better."));
         break;
     }
+    showWords();
+}
+
+/// What was found goes first; where that leaves no room for all the words the tool's tooltip has
+/// them.
+void SubjectStrip::showWords()
+{
+    constexpr double kTwoLines = 0.6; // of the width in one
+    const int room = width() - m_list->maximumWidth() - layout()->spacing();
+    const int needed = int(kTwoLines * m_text->fontMetrics().horizontalAdvance(m_text->text()));
+    m_text->setVisible(m_tool.state() != SubjectTool::State::Looked || room >= needed);
+}
+
+void SubjectStrip::resizeEvent(QResizeEvent *)
+{
+    showWords();
 }
 
 } // namespace buttonhole::app

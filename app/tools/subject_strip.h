@@ -18,6 +18,9 @@ class SubjectStrip : public QWidget
 public:
     explicit SubjectStrip(SubjectTool &tool, QWidget *parent = nullptr);
 
+protected:
+    void resizeEvent(QResizeEvent *event) override;
+
 private:
     void refresh();
     void fillList();
@@ -28,6 +31,7 @@ private:
     void turn(int pages);
     void fitList();
     void showPagers();
+    void showWords();
 
     SubjectTool &m_tool;
     QListWidget *m_list;

@@ -1,3 +1,4 @@
+#include "controls/help_text.h"
 #include "mask/region_step.h"
 #include "registry.h"
 #include "tools/subject_strip.h"
@@ -182,6 +183,8 @@ private Q_SLOTS:
         };
         const int last = list.count() - 1;
         QVERIFY(!isSeen(last));
+        auto &words = *strip.findChild<app::HelpText *>();
+        QVERIFY(!words.isVisible()); // they would take room from what was found
         QVERIFY(pagers[1]->isVisible() && pagers[1]->isEnabled() && !pagers[0]->isEnabled());
         // What the end would cut through is left out, and no click takes it.
         const QRect all = list.viewport()->rect();
@@ -209,6 +212,8 @@ private Q_SLOTS:
         m_driver->window().resize(2400, 800);
         QTest::qWait(50);
         QVERIFY(isSeen(last) && !pagers[0]->isVisible() && !pagers[1]->isVisible());
+        QVERIFY(words.isVisible());
+        QVERIFY(words.fontMetrics().horizontalAdvance(words.text()) < 2 * words.width());
     }
 
     void shiftGathersByAClickAndBoxesByADrag()
