@@ -1,5 +1,6 @@
 #include "subject/subject_solver.h"
 
+#include "subject/focus.h"
 #include "subject/foreground.h"
 #include "subject/net_picture.h"
 
@@ -41,6 +42,27 @@ RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
     return out;
 }
 
+/// What both say, over the same area.
+RegionPrior joined(const RegionPrior &coarse, const RegionPrior &fine)
+{
+    const Image<float> &from = coarse.inside;
+    RegionPrior out{fine.area, fine.inside.clone(), std::max(coarse.trust, fine.trust)};
+    const auto logit = [](float share) {
+        constexpr float kLeast = 0.02F;
+        const float p = std::clamp(share, kLeast, 1 - kLeast);
+        return std::log(p / (1 - p));
+    };
+    for (int y = 0; y < out.inside.height(); ++y)
+        for (int x = 0; x < out.inside.width(); ++x) {
+            float &share = *out.inside.pixel(x, y);
+            const float other = *from.pixel(x * from.width() / out.inside.width(),
+                                            y * from.height() / out.inside.height());
+            const float sum = coarse.trust * logit(other) + fine.trust * logit(share);
+            share = 1 / (1 + std::exp(-sum / out.trust));
+        }
+    return out;
+}
+
 /// What a prior is found for: the box, or the first mark.
 RegionAsk startOf(const RegionAsk &ask)
 {
@@ -76,6 +98,7 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
     if (knowsPrior(levels, start, ovals))
         return {};
     std::shared_ptr<const RegionPrior> prior;
+    bool usesNet = false;
     if (!ovals.empty()) {
         prior = std::make_shared<RegionPrior>(priorOf(ovals, levels.photo().rect()));
     } else {
@@ -92,10 +115,14 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
         auto found = findForeground(levels, box, run);
         if (!found && found.error().kind == ErrorKind::Cancelled)
             return found.error();
-        if (found && found->trust >= kLeastTrust)
+        usesNet = found && found->trust >= kLeastTrust;
+        if (usesNet)
             prior = std::make_shared<RegionPrior>(std::move(*found));
+        if (auto focus = findFocus(levels, box); focus.trust >= kLeastTrust)
+            prior = std::make_shared<RegionPrior>(prior ? joined(*prior, focus) : std::move(focus));
     }
     m_prior = prior;
+    m_usesNet = usesNet;
     m_photo = levels.content();
     m_start = start;
     m_ovals = ovals;
@@ -127,10 +154,10 @@ Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAs
         if (auto done = findPrior(levels, ask, ovals, run); !done)
             return done.error();
     if (usedNet)
-        *usedNet = m_prior && ovals.empty();
+        *usedNet = m_usesNet;
     RegionAsk asked = ask;
     const Rect photo = levels.photo().rect();
-    if (ask.box == photo && !m_prior) { // the main subject, unknown to the net: not at the border
+    if (ask.box == photo && !m_prior) { // nothing is known of it: not at the border
         constexpr int kMargins = 50;
         asked.box = Rect{photo.x1 / kMargins, photo.y1 / kMargins, photo.x1 - photo.x1 / kMargins,
                          photo.y1 - photo.y1 / kMargins};

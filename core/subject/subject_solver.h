@@ -16,8 +16,8 @@ struct SubjectNote {
 };
 
 /// A RegionSolver that knows what subjects look like: a net's answer round the box, or round what
-/// grew from the first mark, is evidence too where it is to be trusted. Without the models it
-/// solves as a region does. Not thread-safe.
+/// grew from the first mark, is evidence too where it is to be trusted; so is that the box is in
+/// focus before a blurred background. Without the models only the latter. Not thread-safe.
 class SubjectSolver
 {
 public:
@@ -38,8 +38,9 @@ private:
 
     RegionSolver m_solver;
     std::shared_ptr<const RegionPrior> m_prior;
-    uint64_t m_photo = 0; ///< what m_prior was found for
-    RegionAsk m_start;    ///< the box and the first mark
+    bool m_usesNet = false; ///< the net had a say in it
+    uint64_t m_photo = 0;   ///< what m_prior was found for
+    RegionAsk m_start;      ///< the box and the first mark
     std::vector<Rect> m_ovals;
 };
 

@@ -1,6 +1,7 @@
 #include "mask/outline_step.h"
 #include "mask/region_step.h"
 #include "nets/nets.h"
+#include "subject/focus.h"
 #include "subject/foreground.h"
 #include "subject/found_subjects.h"
 #include "subject/net_picture.h"
@@ -165,6 +166,58 @@ private Q_SLOTS:
         QVERIFY(prior);
         QVERIFY(prior->trust < 0.3F);
         QVERIFY(findForeground(*m_person, first(m_found, SubjectGroup::People)->box)->trust > 0.7F);
+    }
+
+    /// The net takes the blurred cushions for foreground as well.
+    void aCatIsKeptWithoutTheBlurBehindIt()
+    {
+        const auto cat = photograph("chelsea.png");
+        const auto plane = SubjectSolver().solve(*cat, {{}, cat->photo().rect(), 0}, {});
+        QVERIFY(plane);
+        for (const auto &[x, y] :
+             {std::pair{200, 60}, {175, 110}, {315, 130}, {270, 240}, {60, 200}})
+            QVERIFY2(holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+        for (const auto &[x, y] : {std::pair{430, 40}, {400, 140}, {420, 200}, {400, 270}})
+            QVERIFY2(!holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+    }
+
+    /// The same colours inside and outside, without the models: only one is sharp.
+    void whatIsInFocusStandsOut()
+    {
+        const auto disc = test::levelsOf(360, 240, [](int x, int y) {
+            const unsigned block = unsigned(x / 3) * 7919U + unsigned(y / 3) * 104729U;
+            const bool isIn = std::hypot(x - 200, y - 110) < 60;
+            const double wave = isIn ? ((block * 2654435761U) >> 16) % 100 / 50.0 - 1
+                                     : std::sin(x / 9.0) * std::cos(y / 11.0);
+            return std::array{int(120 + 45 * wave), int(110 + 45 * wave), int(100 + 45 * wave)};
+        });
+        QTemporaryDir none;
+        qputenv("BUTTONHOLE_MODELS", none.path().toUtf8());
+        const auto plane = SubjectSolver().solve(*disc, {{}, disc->photo().rect(), 0}, {});
+        QVERIFY(plane);
+        size_t right = 0;
+        for (int y = 0; y < 240; ++y)
+            for (int x = 0; x < 360; ++x)
+                right += holds(*plane, x, y) == (std::hypot(x - 200, y - 110) < 60) ? 1 : 0;
+        QVERIFY2(right > 0.95 * 360 * 240, qPrintable(QString::number(right)));
+    }
+
+    void aPhotoOfAFewPixelsIsNoTrouble()
+    {
+        const auto tiny = test::levelsOf(5, 1, [](int x, int) { return std::array{50 * x, 0, 0}; });
+        QVERIFY(findFocus(*tiny, tiny->photo().rect()).trust == 0);
+        QVERIFY(SubjectSolver().solve(*tiny, {{}, tiny->photo().rect(), 0}, {}));
+    }
+
+    void focusIsNotTrustedWhereAllIsSharp()
+    {
+        for (const char *name : {"spools.jpg", "mill-pond.jpg", "washing-line.jpg"}) {
+            const auto levels = PhotoLevels::load(test::demo(name).toStdString());
+            QVERIFY(levels);
+            QVERIFY2(findFocus(**levels, (*levels)->photo().rect()).trust < 0.1F, name);
+        }
+        const auto cat = photograph("chelsea.png");
+        QVERIFY(findFocus(*cat, cat->photo().rect()).trust > 0.8F);
     }
 
     void furtherMarksChangeASubject()
