@@ -1,5 +1,6 @@
 #include "subject/focus.h"
 
+#include "raster/parallel_tiles.h"
 #include "segment/frame.h"
 #include "subject/net_picture.h"
 
@@ -38,22 +39,22 @@ cv::Mat1f gradientOf(const cv::Mat3f &lab, double sigma)
     return out;
 }
 
-/// From near by first, from farther off where there is nothing.
+/// From near by first, from farther off where there is nothing; the farther, the coarser.
 cv::Mat1f spread(const cv::Mat1f &in)
 {
     constexpr struct {
         double sigma;
         double weight;
-    } kRounds[] = {{3.5, 1}, {7, 0.3}, {18, 0.1}, {50, 0.03}};
+        int smaller;
+    } kRounds[] = {{3.5, 1, 1}, {7, 0.3, 2}, {18, 0.1, 4}, {50, 0.03, 8}};
     cv::Mat1f out = cv::Mat1f::zeros(in.size());
-    for (const auto &round : kRounds) {
-        const bool isWide = round.sigma > 10 && std::min(in.rows, in.cols) > 16;
-        const double smaller = isWide ? 4 : 1;
+    for (const auto &[sigma, weight, smaller] : kRounds) {
+        const cv::Size size(std::max(in.cols / smaller, 1), std::max(in.rows / smaller, 1));
         cv::Mat1f blurred;
-        cv::resize(in, blurred, {}, 1 / smaller, 1 / smaller, cv::INTER_AREA);
-        cv::GaussianBlur(blurred, blurred, {}, round.sigma / smaller);
+        cv::resize(in, blurred, size, 0, 0, cv::INTER_AREA);
+        cv::GaussianBlur(blurred, blurred, {}, sigma / smaller);
         cv::resize(blurred, blurred, in.size(), 0, 0, cv::INTER_LINEAR);
-        out += round.weight * blurred;
+        out += weight * blurred;
     }
     return out;
 }
@@ -68,15 +69,22 @@ cv::Mat1f sharpnessOf(const cv::Mat3f &lab)
     constexpr float kBlurred = 1.15F; // fine gradient over coarse
     constexpr float kSharp = 1.9F;
     constexpr float kLittle = 0.05F;
-    const cv::Mat1f fine = gradientOf(lab, kFine);
-    const cv::Mat1f coarse = gradientOf(lab, kCoarse);
+    cv::Mat1f fine;
+    cv::Mat1f coarse;
+    parallelFor(
+        2, [&](int i) { (i == 0 ? fine : coarse) = gradientOf(lab, i == 0 ? kFine : kCoarse); });
     cv::Mat1f ratio = fine / (coarse + 0.25F);
     cv::Mat1f weight;
     cv::dilate(ratio, ratio, cv::Mat1b::ones(3, 3)); // at the edge's middle
     cv::dilate(coarse, weight, cv::Mat1b::ones(3, 3));
     weight = cv::min(cv::max(weight - kLeastEdge, 0), kMostEdge);
     ratio = cv::min(cv::max((ratio - kBlurred) / (kSharp - kBlurred), 0), 1);
-    return (spread(weight.mul(ratio)) + kLittle * kUnknown) / (spread(weight) + kLittle);
+    cv::Mat1f sharp;
+    cv::Mat1f all;
+    parallelFor(2, [&](int i) {
+        (i == 0 ? sharp : all) = spread(i == 0 ? cv::Mat1f(weight.mul(ratio)) : weight);
+    });
+    return (sharp + kLittle * kUnknown) / (all + kLittle);
 }
 
 double ramp(double value, double from, double to)
