@@ -311,12 +311,14 @@ void addPrior(RegionLook &look, const RegionPrior &prior)
     cv::Mat1f seen;
     cv::warpAffine(inside, seen, map, look.keep.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_CONSTANT, 0.5);
-    look.prior.create(seen.size());
-    std::transform(seen.begin(), seen.end(), look.prior.begin(), [&](float v) {
-        const float p = std::clamp(v, kLeast, 1 - kLeast);
-        return prior.trust * std::log(p / (1 - p));
-    });
-    look.priorTrust = prior.trust;
+    if (look.prior.empty())
+        look.prior = cv::Mat1f::zeros(seen.size());
+    for (int y = 0; y < seen.rows; ++y)
+        for (int x = 0; x < seen.cols; ++x) {
+            const float p = std::clamp(seen(y, x), kLeast, 1 - kLeast);
+            look.prior(y, x) += prior.trust * std::log(p / (1 - p));
+        }
+    look.priorTrust = std::max(look.priorTrust, prior.trust);
 }
 
 void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)

@@ -37,7 +37,7 @@ struct RegionLook {
 /// @param longEdge of the frame, px
 RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &area, int longEdge);
 
-/// Fills look.prior and look.priorTrust.
+/// Adds to look.prior; look.priorTrust is that of the most trusted.
 void addPrior(RegionLook &look, const RegionPrior &prior);
 
 /// The box as pixels of a frame.

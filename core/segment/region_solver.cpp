@@ -272,11 +272,11 @@ bool isSolvable(const RegionAsk &ask)
            (ask.box && !ask.box->isEmpty());
 }
 
-void RegionSolver::setPrior(std::shared_ptr<const RegionPrior> prior)
+void RegionSolver::setPriors(RegionPriors priors)
 {
-    if (m_prior != prior)
+    if (m_priors != priors)
         m_known.clear();
-    m_prior = std::move(prior);
+    m_priors = std::move(priors);
 }
 
 Result<std::shared_ptr<RegionSolver::Known>>
@@ -285,9 +285,9 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     const Rect photo = levels.photo().rect();
     const Known *before = m_known.empty() ? nullptr : m_known.back().get();
     RegionLook whole = lookAt(levels, ask, photo, kWholeEdge);
-    const bool hasPrior = m_prior && !before; // further marks correct it
-    if (hasPrior)
-        addPrior(whole, *m_prior);
+    const RegionPriors priors = before ? RegionPriors() : m_priors; // further marks correct them
+    for (const auto &prior : priors)
+        addPrior(whole, *prior);
     if (before)
         whole.found = seenIn(whole, before->found);
     solveLook(whole, ask, true, {});
@@ -295,8 +295,8 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
         return Error{ErrorKind::Cancelled, "region", {}};
     const Rect area = closerArea(whole, ask);
     RegionLook part = lookAt(levels, ask, area, before ? edgeFor(area) : kPartEdge);
-    if (hasPrior)
-        addPrior(part, *m_prior);
+    for (const auto &prior : priors)
+        addPrior(part, *prior);
     if (whole.addsOnly) { // what takes away looks again: there it sees more of the edge
         part.grewBy = whole.grewBy;
         part.restedAt = whole.restedAt;

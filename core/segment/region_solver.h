@@ -35,6 +35,7 @@ struct RegionPrior {
     Image<float> inside; ///< 0..1 over `area`, of any size
     float trust = 0;     ///< 0..1
 };
+using RegionPriors = std::vector<std::shared_ptr<const RegionPrior>>;
 
 /// Says whether there is anything to grow from: a keep mark, or a box.
 bool isSolvable(const RegionAsk &ask);
@@ -53,8 +54,8 @@ bool isSolvable(const RegionAsk &ask);
 class RegionSolver
 {
 public:
-    /// Evidence for the box or the first mark of all that is solved after this; null: none.
-    void setPrior(std::shared_ptr<const RegionPrior> prior);
+    /// Evidence for the box or the first mark of all that is solved after this.
+    void setPriors(RegionPriors priors);
 
     /// @param finest pyramid level at which the edge is sought last: 0 is exact; coarser is sooner,
     ///               and its edges are stairs of 2^finest px
@@ -69,7 +70,7 @@ private:
                                             const Run &run) const;
     Result<MaskPlane> planeOf(size_t n, const PhotoLevels &levels, int finest, const Run &run);
 
-    std::shared_ptr<const RegionPrior> m_prior;
+    RegionPriors m_priors;
     uint64_t m_photo = 0;                        ///< content of the levels solved for last
     std::vector<std::shared_ptr<Known>> m_known; ///< for the first 1, 2, ... marks
 };

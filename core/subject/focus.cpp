@@ -14,7 +14,8 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kEdge = 500; ///< long edge of what is looked at, px
+constexpr int kEdge = 500;    ///< long edge of what is looked at, px
+constexpr double kRoom = 0.4; ///< round the box
 constexpr float kUnknown = 0.3F;
 
 /// Of the steepest of lightness and colours, in some hundredths of OKLab to one px.
@@ -131,7 +132,7 @@ RegionPrior findFocus(const PhotoLevels &levels, const Rect &box)
 {
     constexpr float kBlurredSays = 13; // logits to one of sharpness
     constexpr float kSharpSays = 5;
-    const Rect area = enlarged(box, kPriorRoom, levels.photo().rect());
+    const Rect area = enlarged(box, kRoom, levels.photo().rect());
     const Frame frame = readFrame(levels, area, kEdge);
     const cv::Mat1f sharpness = sharpnessOf(frame.lab);
     RegionPrior out{area, Image<float>(sharpness.cols, sharpness.rows, 1),

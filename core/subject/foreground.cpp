@@ -13,7 +13,7 @@ namespace buttonhole
 namespace
 {
 
-constexpr double kRooms[] = {0.08, 0.20, kPriorRoom};
+constexpr double kRooms[] = {0.08, 0.20, 0.40};
 constexpr int kPriorEdge = 256; ///< long edge of the answer, px
 
 /// A net's answer for `crop` as seen over `area` in a raster of `size`.
@@ -67,7 +67,7 @@ Result<RegionPrior> findForeground(const PhotoLevels &levels, const Rect &box, c
     if (!model)
         return model.error();
     const Rect photo = levels.photo().rect();
-    const Rect area = enlarged(box, kPriorRoom, photo);
+    const Rect area = enlarged(box, kRooms[2], photo);
     const double scale = std::min(1.0, double(kPriorEdge) / std::max(area.width(), area.height()));
     const cv::Size size(std::max(1, int(std::lround(area.width() * scale))),
                         std::max(1, int(std::lround(area.height() * scale))));

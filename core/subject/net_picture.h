@@ -13,9 +13,6 @@ NetPicture readNetPicture(const PhotoLevels &levels, const Rect &area, int longE
 /// The same seen in a mirror.
 NetPicture mirrored(const NetPicture &picture);
 
-/// Evidence for a thing is looked for as far round its box as this share of it.
-inline constexpr double kPriorRoom = 0.4;
-
 /// `box` with a share of its size more on each side, as far as the photo goes.
 Rect enlarged(const Rect &box, double share, const Rect &photo);
 

@@ -42,27 +42,6 @@ RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
     return out;
 }
 
-/// What both say, over the same area.
-RegionPrior joined(const RegionPrior &coarse, const RegionPrior &fine)
-{
-    const Image<float> &from = coarse.inside;
-    RegionPrior out{fine.area, fine.inside.clone(), std::max(coarse.trust, fine.trust)};
-    const auto logit = [](float share) {
-        constexpr float kLeast = 0.02F;
-        const float p = std::clamp(share, kLeast, 1 - kLeast);
-        return std::log(p / (1 - p));
-    };
-    for (int y = 0; y < out.inside.height(); ++y)
-        for (int x = 0; x < out.inside.width(); ++x) {
-            float &share = *out.inside.pixel(x, y);
-            const float other = *from.pixel(x * from.width() / out.inside.width(),
-                                            y * from.height() / out.inside.height());
-            const float sum = coarse.trust * logit(other) + fine.trust * logit(share);
-            share = 1 / (1 + std::exp(-sum / out.trust));
-        }
-    return out;
-}
-
 /// What a prior is found for: the box, or the first mark.
 RegionAsk startOf(const RegionAsk &ask)
 {
@@ -97,16 +76,22 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
     const RegionAsk start = startOf(ask);
     if (knowsPrior(levels, start, ovals))
         return {};
-    std::shared_ptr<const RegionPrior> prior;
+    RegionPriors priors;
     bool usesNet = false;
+    const auto add = [&](RegionPrior prior) {
+        const bool isTrusted = prior.trust >= kLeastTrust;
+        if (isTrusted)
+            priors.push_back(std::make_shared<RegionPrior>(std::move(prior)));
+        return isTrusted;
+    };
     if (!ovals.empty()) {
-        prior = std::make_shared<RegionPrior>(priorOf(ovals, levels.photo().rect()));
+        add(priorOf(ovals, levels.photo().rect()));
     } else {
         Rect box = ask.box.value_or(Rect{});
         if (!ask.box) {
             // What grows is kept: without a prior it is the answer already.
             constexpr int kLookEdge = 800;
-            m_solver.setPrior(nullptr);
+            m_solver.setPriors({});
             const auto grown = m_solver.solve(levels, start, run, levels.levelWithin(kLookEdge));
             if (!grown)
                 return grown.error();
@@ -115,18 +100,15 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
         auto found = findForeground(levels, box, run);
         if (!found && found.error().kind == ErrorKind::Cancelled)
             return found.error();
-        usesNet = found && found->trust >= kLeastTrust;
-        if (usesNet)
-            prior = std::make_shared<RegionPrior>(std::move(*found));
-        if (auto focus = findFocus(levels, box); focus.trust >= kLeastTrust)
-            prior = std::make_shared<RegionPrior>(prior ? joined(*prior, focus) : std::move(focus));
+        usesNet = found && add(std::move(*found));
+        add(findFocus(levels, box));
     }
-    m_prior = prior;
+    m_hasPriors = !priors.empty();
     m_usesNet = usesNet;
     m_photo = levels.content();
     m_start = start;
     m_ovals = ovals;
-    m_solver.setPrior(prior);
+    m_solver.setPriors(std::move(priors));
     return {};
 }
 
@@ -142,7 +124,7 @@ Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const Region
     if (!ovals.empty() || knowsPrior(levels, startOf(ask), ovals))
         return solve(levels, ask, ovals, run, finest);
     m_photo = 0; // the prior is not that of this ask
-    m_solver.setPrior(nullptr);
+    m_solver.setPriors({});
     return m_solver.solve(levels, ask, run, finest);
 }
 
@@ -157,7 +139,7 @@ Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAs
         *usedNet = m_usesNet;
     RegionAsk asked = ask;
     const Rect photo = levels.photo().rect();
-    if (ask.box == photo && !m_prior) { // nothing is known of it: not at the border
+    if (ask.box == photo && !m_hasPriors) { // nothing is known of it: not at the border
         constexpr int kMargins = 50;
         asked.box = Rect{photo.x1 / kMargins, photo.y1 / kMargins, photo.x1 - photo.x1 / kMargins,
                          photo.y1 - photo.y1 / kMargins};

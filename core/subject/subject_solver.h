@@ -37,10 +37,10 @@ private:
                            const std::vector<Rect> &ovals, const Run &run);
 
     RegionSolver m_solver;
-    std::shared_ptr<const RegionPrior> m_prior;
-    bool m_usesNet = false; ///< the net had a say in it
-    uint64_t m_photo = 0;   ///< what m_prior was found for
-    RegionAsk m_start;      ///< the box and the first mark
+    bool m_hasPriors = false; ///< m_solver has
+    bool m_usesNet = false;   ///< the net had a say
+    uint64_t m_photo = 0;     ///< what they were found for
+    RegionAsk m_start;        ///< the box and the first mark
     std::vector<Rect> m_ovals;
 };
 

@@ -40,6 +40,19 @@ bool holds(const MaskPlane &plane, int x, int y)
     return plane.at(x, y) > 32768;
 }
 
+using Places = std::initializer_list<std::pair<int, int>>;
+
+/// Which of them are on the wrong side; empty: none.
+QString wrongOf(const MaskPlane &plane, Places inside, Places outside)
+{
+    QString out;
+    for (const bool isInside : {true, false})
+        for (const auto &[x, y] : isInside ? inside : outside)
+            if (holds(plane, x, y) != isInside)
+                out += QStringLiteral("%1, %2 ").arg(x).arg(y);
+    return out;
+}
+
 } // namespace
 
 class TstSubject : public QObject
@@ -142,11 +155,9 @@ private Q_SLOTS:
             SubjectSolver().solve(*m_person, {{}, person->box, 0}, {}, {}, 0, &usedNet);
         QVERIFY(plane);
         QVERIFY(usedNet);
-        for (const auto &[x, y] :
-             {std::pair{225, 60}, {220, 130}, {120, 300}, {230, 330}, {100, 470}})
-            QVERIFY2(holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
-        for (const auto &[x, y] : {std::pair{30, 60}, {400, 60}, {350, 200}, {330, 60}})
-            QVERIFY2(!holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+        QCOMPARE(wrongOf(*plane, {{225, 60}, {220, 130}, {120, 300}, {230, 330}, {100, 470}},
+                         {{30, 60}, {400, 60}, {350, 200}, {330, 60}}),
+                 QString());
     }
 
     void aFaceIsKeptByItsShape()
@@ -174,11 +185,9 @@ private Q_SLOTS:
         const auto cat = photograph("chelsea.png");
         const auto plane = SubjectSolver().solve(*cat, {{}, cat->photo().rect(), 0}, {});
         QVERIFY(plane);
-        for (const auto &[x, y] :
-             {std::pair{200, 60}, {175, 110}, {315, 130}, {270, 240}, {60, 200}})
-            QVERIFY2(holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
-        for (const auto &[x, y] : {std::pair{430, 40}, {400, 140}, {420, 200}, {400, 270}})
-            QVERIFY2(!holds(*plane, x, y), qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+        QCOMPARE(wrongOf(*plane, {{200, 60}, {175, 110}, {315, 130}, {270, 240}, {60, 200}},
+                         {{430, 40}, {400, 140}, {420, 200}, {400, 270}}),
+                 QString());
     }
 
     /// The same colours inside and outside, without the models: only one is sharp.
