@@ -9,6 +9,7 @@
 #include "tools/toolbox.h"
 
 #include <QElapsedTimer>
+#include <QThreadPool>
 #include <QTimer>
 #include <QWidget>
 
@@ -199,6 +200,7 @@ private:
 
     QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
     QRegion m_frameStale; ///< logical px
+    QThreadPool m_painters;
 
     /// What a change of a keep's mask in some place changes in the picture; empty: all of it.
     Rect reached(const Rect &touched, const Keep &keep) const;
