@@ -5,11 +5,11 @@
 #include "commands/session.h"
 #include "grey/grey_drag.h"
 #include "jobs/jobs.h"
+#include "jobs/side_by_side.h"
 #include "settings/settings.h"
 #include "tools/toolbox.h"
 
 #include <QElapsedTimer>
-#include <QThreadPool>
 #include <QTimer>
 #include <QWidget>
 
@@ -200,7 +200,7 @@ private:
 
     QImage m_frame;       ///< the photo as seen, device px: what is drawn over it comes and goes
     QRegion m_frameStale; ///< logical px
-    QThreadPool m_painters;
+    SideBySide m_painters;
 
     /// What a change of a keep's mask in some place changes in the picture; empty: all of it.
     Rect reached(const Rect &touched, const Keep &keep) const;

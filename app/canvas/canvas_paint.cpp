@@ -6,7 +6,6 @@
 
 #include <QPaintEvent>
 #include <QPainter>
-#include <QtConcurrentMap>
 
 #include <cmath>
 
@@ -100,22 +99,19 @@ void Canvas::composeFrame(const QRegion &region)
     } else {
         addPieces(m_original ? View::Original : m_look.view, all, pieces);
     }
-    // Smooth scaling is the dear part: bands side by side, each with a painter of its own. Painters
-    // leave data with their thread that only Qt's own clear away: not on oneTBB's. From 96 rows on
-    // Qt would cut a band up once more.
+    // Smooth scaling is the dear part: bands side by side, each with a painter of its own. From 96
+    // rows on Qt would cut a band up once more.
     constexpr int kBandRows = 64;
     const int top = std::clamp(int(std::floor(all.top() * ratio)), 0, m_frame.height());
     const int bottom = std::clamp(int(std::ceil(all.bottom() * ratio)), top, m_frame.height());
     uchar *bits = m_frame.bits();
-    std::vector<int> bands;
-    for (int y = top; y < bottom; y += kBandRows)
-        bands.push_back(y);
-    QtConcurrent::blockingMap(&m_painters, bands, [&](int y0) {
+    m_painters.run((bottom - top + kBandRows - 1) / kBandRows, [&](int band) {
+        const int y0 = top + band * kBandRows;
         const int y1 = std::min(bottom, y0 + kBandRows);
-        QImage band(bits + ptrdiff_t(y0) * m_frame.bytesPerLine(), m_frame.width(), y1 - y0,
+        QImage rows(bits + ptrdiff_t(y0) * m_frame.bytesPerLine(), m_frame.width(), y1 - y0,
                     m_frame.bytesPerLine(), QImage::Format_RGB32);
-        band.setDevicePixelRatio(ratio);
-        QPainter painter(&band);
+        rows.setDevicePixelRatio(ratio);
+        QPainter painter(&rows);
         painter.translate(0, -y0 / ratio);
         painter.setClipRegion(stale);
         painter.fillRect(all, m_surround);
