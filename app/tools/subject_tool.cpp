@@ -6,6 +6,8 @@
 
 #include <QPainter>
 
+#include <utility>
+
 namespace buttonhole::app
 {
 
@@ -34,10 +36,40 @@ QPainterPath toPath(const std::vector<EdgeLine> &lines)
     return path;
 }
 
+/// As it looks in a view, without what is finer than the screen: to stroke all of it is dear.
+QPainterPath seen(const QPainterPath &outline, const ViewTransform &view)
+{
+    const QTransform toWidget = view.toWidget();
+    QPainterPath path;
+    QPolygonF line;
+    const auto end = [&] {
+        path.addPolygon(line);
+        path.closeSubpath();
+        line.clear();
+    };
+    for (int i = 0; i < outline.elementCount(); ++i) {
+        const QPainterPath::Element element = outline.elementAt(i);
+        if (element.isMoveTo() && !line.isEmpty())
+            end();
+        const QPointF at = toWidget.map(QPointF(element));
+        if (line.isEmpty() || (at - line.last()).manhattanLength() >= 1)
+            line << at;
+    }
+    end();
+    return path;
+}
+
 QRectF boxOf(const FoundSubject &found, const ViewTransform &view)
 {
     return {view.toWidget({double(found.box.x0), double(found.box.y0)}),
             view.toWidget({double(found.box.x1), double(found.box.y1)})};
+}
+
+/// Where an offer's marks are, px of the widget.
+QRectF placeOf(const SubjectTool::Offer &offer, const ViewTransform &view)
+{
+    return (boxOf(offer.found, view) | view.toWidget().mapRect(offer.outline.controlPointRect()))
+        .adjusted(-3, -3, 3, 3);
 }
 
 } // namespace
@@ -121,7 +153,7 @@ void SubjectTool::traceNext()
             if (lines)
                 m_offers[next].outline = toPath(*lines);
             m_offers[next].isTraced = true;
-            m_layer = {};
+            m_layerStale << next;
             Q_EMIT marksChanged();
             if (!m_trace.stop_requested()) // meanwhile
                 traceNext();
@@ -274,16 +306,30 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
 const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
 {
     const QSize size = view.canvas() * view.devicePixelRatio();
-    if (m_layer.size() == size && m_layerView == view.toWidget())
+    QRectF stale(QPointF(0, 0), view.canvas());
+    if (m_layer.size() == size && m_layerView == view.toWidget()) {
+        QRectF traced;
+        for (const int offer : std::exchange(m_layerStale, {}))
+            traced |= placeOf(m_offers[offer], view);
+        stale &= traced;
+    } else {
+        m_layerView = view.toWidget();
+        m_layer = QImage(size, QImage::Format_ARGB32_Premultiplied);
+        m_layer.setDevicePixelRatio(view.devicePixelRatio());
+        m_layer.fill(Qt::transparent);
+        m_layerStale.clear();
+    }
+    if (stale.isEmpty())
         return m_layer;
-    m_layerView = view.toWidget();
-    m_layer = QImage(size, QImage::Format_ARGB32_Premultiplied);
-    m_layer.setDevicePixelRatio(view.devicePixelRatio());
-    m_layer.fill(Qt::transparent);
     QPainter painter(&m_layer);
+    painter.setClipRect(stale.toAlignedRect());
+    painter.setCompositionMode(QPainter::CompositionMode_Source);
+    painter.fillRect(stale.toAlignedRect(), Qt::transparent);
+    painter.setCompositionMode(QPainter::CompositionMode_SourceOver);
     painter.setRenderHint(QPainter::Antialiasing);
     for (int i = 0; i < m_offers.size(); ++i)
-        if (m_offers[i].found.group != SubjectGroup::Main)
+        if (m_offers[i].found.group != SubjectGroup::Main &&
+            placeOf(m_offers[i], view).intersects(stale))
             paintOffer(painter, view, i, false);
     return m_layer;
 }
@@ -301,7 +347,7 @@ void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int o
     if (outline.isEmpty())
         path.addRoundedRect(box, 6, 6);
     else
-        path = view.toWidget().map(outline);
+        path = seen(outline, view);
     if (isLit)
         painter.fillPath(path, threadOnPhoto(50));
     painter.strokePath(path, QPen(inkOnPhoto(130), isLit ? 4.5 : 3.0));

@@ -86,8 +86,9 @@ private:
     State m_state = State::NotLooked;
     uint64_t m_photo = 0; ///< what was looked over
     QList<Offer> m_offers;
-    mutable QImage m_layer; ///< of offersLayer(); null: offers have changed
+    mutable QImage m_layer; ///< of offersLayer(); null: other offers
     mutable QTransform m_layerView;
+    mutable QList<int> m_layerStale; ///< offers whose marks have changed since
     QString m_problem;
     QList<int> m_queue; ///< offers still to be taken
     std::stop_source m_trace;
