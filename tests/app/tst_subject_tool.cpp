@@ -68,6 +68,13 @@ private Q_SLOTS:
                                     [](const auto &offer) { return offer.outline.isEmpty(); });
             },
             60000));
+        const QImage oneByOne = m_driver->canvas().grab().toImage();
+        m_driver->canvas().zoomBy(2);
+        m_driver->settle();
+        (void)m_driver->canvas().grab();
+        m_driver->canvas().fit();
+        m_driver->settle();
+        QCOMPARE(m_driver->canvas().grab().toImage(), oneByOne);
         const auto person =
             std::find_if(tool().offers().begin(), tool().offers().end(),
                          [](const auto &offer) { return offer.found.word == "person"; });
