@@ -13,6 +13,27 @@
 using namespace buttonhole;
 using test::WindowDriver;
 
+namespace
+{
+
+int greatestDifference(const QImage &a, const QImage &b)
+{
+    if (a.size() != b.size())
+        return 255;
+    int greatest = 0;
+    for (int y = 0; y < a.height(); ++y)
+        for (int x = 0; x < a.width(); ++x) {
+            const QColor one = a.pixelColor(x, y);
+            const QColor other = b.pixelColor(x, y);
+            greatest = std::max({greatest, std::abs(one.red() - other.red()),
+                                 std::abs(one.green() - other.green()),
+                                 std::abs(one.blue() - other.blue())});
+        }
+    return greatest;
+}
+
+} // namespace
+
 class TstSubjectTool : public QObject
 {
     Q_OBJECT
@@ -68,13 +89,15 @@ private Q_SLOTS:
                                     [](const auto &offer) { return offer.outline.isEmpty(); });
             },
             60000));
+        m_driver->settle();
         const QImage oneByOne = m_driver->canvas().grab().toImage();
         m_driver->canvas().zoomBy(2);
         m_driver->settle();
         (void)m_driver->canvas().grab();
         m_driver->canvas().fit();
         m_driver->settle();
-        QCOMPARE(m_driver->canvas().grab().toImage(), oneByOne);
+        // Where a line crosses what was drawn anew its coverage may be rounded otherwise.
+        QVERIFY(greatestDifference(m_driver->canvas().grab().toImage(), oneByOne) <= 1);
         const auto person =
             std::find_if(tool().offers().begin(), tool().offers().end(),
                          [](const auto &offer) { return offer.found.word == "person"; });
