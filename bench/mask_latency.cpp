@@ -127,6 +127,12 @@ void benchMasks(test::WindowDriver &driver, double copy)
                    drag.time(80, false,
                              [&](float t) { return withOneKeep({windowAt(levels, at, 40 * t)}); }),
                    copy, 16, 0);
+        printTimes(("Match, connected, its reach to pixels" + where).c_str(),
+                   drag.time(60, false,
+                             [&](float t) {
+                                 return withOneKeep({matchAt(levels, at, 0.05F + 0.1F * t)});
+                             }),
+                   copy, 16, 0);
         printTimes(("Match, connected, to the exact picture" + where).c_str(),
                    drag.time(20, true,
                              [&](float t) {

@@ -1,6 +1,7 @@
 #include "mask/match_step.h"
 
 #include "colour/pixel_rows.h"
+#include "mask/reach_map.h"
 #include "mask/step_json.h"
 #include "mask/window_rows.h"
 
@@ -11,19 +12,6 @@ namespace
 {
 
 using nlohmann::json;
-
-constexpr float kLightnessShare = 0.5F;
-/// Between a colour that joins and one that is left out, this share of their distance is soft.
-constexpr float kBorder = 0.3F;
-
-std::vector<float> coloursOf(const Match &match, bool isLeft)
-{
-    std::vector<float> out;
-    for (const Match::Click &click : match.clicks)
-        if (click.isLeft == isLeft)
-            out.insert(out.end(), {click.colour.L, click.colour.a, click.colour.b});
-    return out;
-}
 
 std::vector<PhotoPoint> placesOf(const Match &match)
 {
@@ -37,23 +25,37 @@ std::vector<PhotoPoint> placesOf(const Match &match)
 
 } // namespace
 
+std::vector<float> Match::colours(bool left) const
+{
+    std::vector<float> out;
+    for (const Click &click : clicks)
+        if (click.isLeft == left)
+            out.insert(out.end(), {click.colour.L, click.colour.a, click.colour.b});
+    return out;
+}
+
 MatchStep::MatchStep(Match match)
-    : PixelStep(placesOf(match)), m_match(std::move(match)), m_joining(coloursOf(m_match, false)),
-      m_left(coloursOf(m_match, true))
+    : PixelStep(placesOf(match)), m_match(std::move(match)), m_joining(m_match.colours(false)),
+      m_left(m_match.colours(true))
 {
 }
 
 void MatchStep::coverageRow(const float *L, const float *a, const float *b, int n, float *out) const
 {
     const SoftRange alike{-1, m_match.reach * (1 - m_match.soft / 2), m_match.reach * m_match.soft};
-    nearestRow(m_joining.data(), m_joining.size() / 3, kLightnessShare, L, a, b, n, out);
+    nearestRow(m_joining.data(), m_joining.size() / 3, Match::kLightnessShare, L, a, b, n, out);
     if (m_left.empty()) {
         softRow(alike, out, n, out);
         return;
     }
     alignas(64) float left[kRowRun + 64];
-    nearestRow(m_left.data(), m_left.size() / 3, kLightnessShare, L, a, b, n, left);
-    matchRow(alike, kBorder, left, n, out);
+    nearestRow(m_left.data(), m_left.size() / 3, Match::kLightnessShare, L, a, b, n, left);
+    matchRow(alike, Match::kBorder, left, n, out);
+}
+
+void MatchStep::markJoined(const PhotoLevels &levels, int level, Image<uint8_t> &inside) const
+{
+    ReachMap::of(levels, level, m_match)->mark(m_match.reach, inside);
 }
 
 std::string MatchStep::summary() const

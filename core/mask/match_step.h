@@ -17,6 +17,13 @@ struct Match {
     float reach = 0.08F; ///< 0..1: distance in OKLab up to which a pixel is alike
     float soft = 0.4F;   ///< 0..1: share of the reach over which the edge fades
     bool isConnected = true;
+
+    /// Of a colour's distance lightness counts so much.
+    static constexpr float kLightnessShare = 0.5F;
+    /// Between a colour that joins and one that is left out, this share of their distance is soft.
+    static constexpr float kBorder = 0.3F;
+    /// L, a, b of each click of one kind.
+    std::vector<float> colours(bool left) const;
     friend bool operator==(const Match &, const Match &) = default;
 };
 
@@ -43,6 +50,7 @@ public:
 protected:
     void coverageRow(const float *L, const float *a, const float *b, int n,
                      float *out) const override;
+    void markJoined(const PhotoLevels &levels, int level, Image<uint8_t> &inside) const override;
 
 private:
     Match m_match;

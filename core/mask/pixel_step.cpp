@@ -37,6 +37,11 @@ Rect squareRound(const PhotoLevels &levels, const PhotoPoint &at, int half)
     return intersected(photo, {x - half, y - half, x + half + 1, y + half + 1});
 }
 
+cv::Mat1b wrapped(Image<uint8_t> &image)
+{
+    return {image.height(), image.width(), image.row(0), image.stride()};
+}
+
 } // namespace
 
 float SoftRange::at(float value) const
@@ -71,32 +76,43 @@ void PixelStep::plainCoverage(const PhotoLevels &levels, int level, const Rect &
         }
 }
 
+void PixelStep::markJoined(const PhotoLevels &levels, int level, Image<uint8_t> &inside) const
+{
+    const Rect all = levels.rectOf(level);
+    cv::Mat1b like = wrapped(inside);
+    parallelTiles(all, [&](const Rect &tile) {
+        std::vector<uint16_t> values(tile.area());
+        plainCoverage(levels, level, tile, values.data());
+        const uint16_t *value = values.data();
+        for (int y = tile.y0; y < tile.y1; ++y)
+            for (int x = tile.x0; x < tile.x1; ++x)
+                like(y, x) = *value++ >= kJoins ? 255 : 0;
+    });
+    constexpr int kJoined = 128;
+    for (const PhotoPoint &place : m_places) {
+        const cv::Point at(std::clamp(int(place.x) >> level, 0, all.x1 - 1),
+                           std::clamp(int(place.y) >> level, 0, all.y1 - 1));
+        if (like(at) == 255)
+            cv::floodFill(like, at, kJoined, nullptr, {}, {}, 8);
+    }
+    cv::compare(like, kJoined, like, cv::CMP_EQ);
+}
+
 std::shared_ptr<const PixelStep::Joined> PixelStep::findJoined(const PhotoLevels &levels) const
 {
     const auto make = [&]() -> Memo::Value {
         auto joined = std::make_shared<Joined>();
         joined->level = levels.levelWithin(kJoinLongEdge);
         const Rect all = levels.rectOf(joined->level);
-        cv::Mat1b like(all.y1, all.x1);
-        parallelTiles(all, [&](const Rect &tile) {
-            std::vector<uint16_t> values(tile.area());
-            plainCoverage(levels, joined->level, tile, values.data());
-            const uint16_t *value = values.data();
-            for (int y = tile.y0; y < tile.y1; ++y)
-                for (int x = tile.x0; x < tile.x1; ++x)
-                    like(y, x) = *value++ >= kJoins ? 255 : 0;
-        });
-        constexpr int kJoined = 128;
-        for (const PhotoPoint &place : m_places) {
-            const cv::Point at(std::clamp(int(place.x) >> joined->level, 0, all.x1 - 1),
-                               std::clamp(int(place.y) >> joined->level, 0, all.y1 - 1));
-            if (like(at) == 255)
-                cv::floodFill(like, at, kJoined, nullptr, {}, {}, 8);
-        }
-        const cv::Mat1b inside = like == kJoined;
+        Image<uint8_t> inside(all.x1, all.y1, 1);
+        markJoined(levels, joined->level, inside);
         joined->inside = Image<uint8_t>(all.x1, all.y1, 1);
-        cv::Mat to(all.y1, all.x1, CV_8UC1, joined->inside.row(0), joined->inside.stride());
-        cv::dilate(inside, to, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
+        const cv::Mat1b narrow = wrapped(inside);
+        const cv::Mat1b wide = wrapped(joined->inside);
+        const cv::Mat rim = cv::getStructuringElement(cv::MORPH_RECT, {5, 5});
+        parallelRows(all.y1, 128, [&](int y0, int y1) { // each sees the rows beyond its own
+            cv::dilate(narrow.rowRange(y0, y1), wide.rowRange(y0, y1), rim);
+        });
         return joined;
     };
     return ofPhoto<Joined>(levels, make);

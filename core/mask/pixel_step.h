@@ -50,6 +50,9 @@ protected:
     /// @param L,a,b n values of OKLab; @param out 0..1
     virtual void coverageRow(const float *L, const float *a, const float *b, int n,
                              float *out) const = 0;
+    /// Marks with 255 what is connected (8 neighbours) to the places by pixels covered by a quarter
+    /// or more, all else with 0. @param inside of the level's size
+    virtual void markJoined(const PhotoLevels &levels, int level, Image<uint8_t> &inside) const;
 
 private:
     struct Joined;

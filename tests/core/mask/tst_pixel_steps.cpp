@@ -41,6 +41,30 @@ std::vector<uint16_t> coverageOf(const StepShape &shape, const PhotoLevels &leve
     return lo;
 }
 
+/// What joins a place in a mask, found pixel by pixel, and two pixels round about.
+std::vector<bool> joinedBy(const std::vector<uint16_t> &plain, int width, int height,
+                           const PhotoPoint &place)
+{
+    std::vector<bool> joined(plain.size());
+    std::vector<bool> wide(plain.size());
+    std::vector<std::pair<int, int>> front{{int(place.x), int(place.y)}};
+    while (!front.empty()) {
+        const auto [x, y] = front.back();
+        front.pop_back();
+        const size_t i = size_t(y) * size_t(width) + size_t(x);
+        if (plain[i] < 65535 / 4 || joined[i])
+            continue;
+        joined[i] = true;
+        for (int ny = std::max(y - 2, 0); ny <= std::min(y + 2, height - 1); ++ny)
+            for (int nx = std::max(x - 2, 0); nx <= std::min(x + 2, width - 1); ++nx) {
+                wide[size_t(ny) * size_t(width) + size_t(nx)] = true;
+                if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1)
+                    front.emplace_back(nx, ny);
+            }
+    }
+    return wide;
+}
+
 int at(const std::vector<uint16_t> &mask, int x, int y)
 {
     return mask[size_t(y) * 200 + size_t(x)];
@@ -178,6 +202,52 @@ private Q_SLOTS:
         mask = coverageOf(MatchStep(match), *m_levels);
         QCOMPARE(int(*std::min_element(mask.begin(), mask.end())), 65535);
         QCOMPARE(MatchStep(match).summary(), std::string("2 clicks"));
+    }
+
+    /// A reach that changes goes on from what was found for another: wider, narrower, wider again.
+    void matchJoinsByWayOfOthers_data()
+    {
+        QTest::addColumn<float>("soft");
+        QTest::addColumn<bool>("leaves");
+        QTest::newRow("hard") << 0.0F << false;
+        QTest::newRow("soft") << 0.7F << false;
+        QTest::newRow("something left out") << 0.4F << true;
+    }
+    void matchJoinsByWayOfOthers()
+    {
+        QFETCH(float, soft);
+        QFETCH(bool, leaves);
+        // Waves of several lengths and some grain: arms and islands at every reach.
+        const auto levels = levelsOf(301, 233, [](int x, int y) {
+            const double wave = std::sin(x / 17.0) + std::sin(y / 11.0) + std::sin((x + y) / 5.0);
+            const int grain = (x * 7919 + y * 104729 + x * y * 31) % 23;
+            const int v = int(128 + 30 * wave) + grain;
+            return std::array{v, 128 + (v - 128) / 3, 140 - grain};
+        });
+        Match match;
+        match.soft = soft;
+        const PhotoPoint place{150.5F, 120.5F};
+        match.clicks = {{place, sampleColour(*levels, place, 5)}};
+        if (leaves)
+            match.clicks.push_back({{10, 10}, {0.8F, 0.05F, -0.02F}, true});
+        size_t most = 0;
+        for (const float reach : {0.1F, 0.14F, 0.03F, 0.2F, 0.07F, 0.12F}) {
+            match.reach = reach;
+            match.isConnected = false;
+            const auto plain = coverageOf(MatchStep(match), *levels);
+            match.isConnected = true;
+            const auto mask = coverageOf(MatchStep(match), *levels);
+            const auto joined = joinedBy(plain, 301, 233, place);
+            size_t wrong = 0;
+            size_t islands = 0;
+            for (size_t i = 0; i < mask.size(); ++i) {
+                wrong += mask[i] != (joined[i] ? plain[i] : 0) ? 1 : 0;
+                islands += plain[i] > 0 && !joined[i] ? 1 : 0;
+            }
+            QVERIFY2(wrong <= 5, qPrintable(QString::number(wrong))); // reach counts in 1/32765
+            most = std::max(most, islands);
+        }
+        QVERIFY(most > 500);
     }
 
     void toneWindowIsByLightness()
