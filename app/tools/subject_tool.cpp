@@ -306,21 +306,24 @@ void SubjectTool::paintMarks(QPainter &painter, const ViewTransform &view) const
 const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
 {
     const QSize size = view.canvas() * view.devicePixelRatio();
-    QRectF stale(QPointF(0, 0), view.canvas());
-    if (m_layer.size() == size && m_layerView == view.toWidget()) {
-        QRectF traced;
-        for (const int offer : std::exchange(m_layerStale, {}))
-            traced |= placeOf(m_offers[offer], view);
-        stale &= traced;
-    } else {
+    const QList<int> changed = std::exchange(m_layerStale, {});
+    if (m_layer.size() != size || m_layerView != view.toWidget()) {
         m_layerView = view.toWidget();
         m_layer = QImage(size, QImage::Format_ARGB32_Premultiplied);
         m_layer.setDevicePixelRatio(view.devicePixelRatio());
         m_layer.fill(Qt::transparent);
-        m_layerStale.clear();
+        paintOffers(view, QRectF(QPointF(0, 0), view.canvas()));
+    } else if (!changed.isEmpty()) {
+        QRectF stale;
+        for (const int offer : changed)
+            stale |= placeOf(m_offers[offer], view);
+        paintOffers(view, stale);
     }
-    if (stale.isEmpty())
-        return m_layer;
+    return m_layer;
+}
+
+void SubjectTool::paintOffers(const ViewTransform &view, const QRectF &stale) const
+{
     QPainter painter(&m_layer);
     painter.setClipRect(stale.toAlignedRect());
     painter.setCompositionMode(QPainter::CompositionMode_Source);
@@ -331,7 +334,6 @@ const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
         if (m_offers[i].found.group != SubjectGroup::Main &&
             placeOf(m_offers[i], view).intersects(stale))
             paintOffer(painter, view, i, false);
-    return m_layer;
 }
 
 void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int offer,

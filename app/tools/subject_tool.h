@@ -78,6 +78,8 @@ private:
     void paintOffer(QPainter &painter, const ViewTransform &view, int offer, bool isLit) const;
     /// All offers but the main subject, drawn once for a view: outlines are dear.
     const QImage &offersLayer(const ViewTransform &view) const;
+    /// Draws that part of the layer anew, px of the widget.
+    void paintOffers(const ViewTransform &view, const QRectF &stale) const;
     /// The smallest offer that holds a place; -1: none. The main subject is in the tray only.
     int offerAt(const PointerEvent &event) const;
 
