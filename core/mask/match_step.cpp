@@ -25,32 +25,43 @@ std::vector<PhotoPoint> placesOf(const Match &match)
 
 } // namespace
 
-std::vector<float> Match::colours(bool left) const
+MatchColours::MatchColours(const Match &match)
 {
-    std::vector<float> out;
-    for (const Click &click : clicks)
-        if (click.isLeft == left)
-            out.insert(out.end(), {click.colour.L, click.colour.a, click.colour.b});
-    return out;
+    for (const Match::Click &click : match.clicks) {
+        auto &colours = click.isLeft ? m_left : m_joining;
+        colours.insert(colours.end(), {click.colour.L, click.colour.a, click.colour.b});
+    }
+}
+
+void MatchColours::compare(const float *L, const float *a, const float *b, int n, float *near,
+                           float *joins) const
+{
+    constexpr float kLightnessShare = 0.5F;
+    /// Between a colour that joins and one that is left out, this share of their distance is soft.
+    constexpr float kBorder = 0.3F;
+    nearestRow(m_joining.data(), m_joining.size() / 3, kLightnessShare, L, a, b, n, near);
+    if (m_left.empty()) {
+        std::fill_n(joins, n, 1.0F);
+        return;
+    }
+    alignas(64) float away[kRowRun + 64];
+    nearestRow(m_left.data(), m_left.size() / 3, kLightnessShare, L, a, b, n, away);
+    sideRow(kBorder, near, away, n, joins);
 }
 
 MatchStep::MatchStep(Match match)
-    : PixelStep(placesOf(match)), m_match(std::move(match)), m_joining(m_match.colours(false)),
-      m_left(m_match.colours(true))
+    : PixelStep(placesOf(match)), m_match(std::move(match)), m_colours(m_match)
 {
 }
 
 void MatchStep::coverageRow(const float *L, const float *a, const float *b, int n, float *out) const
 {
     const SoftRange alike{-1, m_match.reach * (1 - m_match.soft / 2), m_match.reach * m_match.soft};
-    nearestRow(m_joining.data(), m_joining.size() / 3, Match::kLightnessShare, L, a, b, n, out);
-    if (m_left.empty()) {
-        softRow(alike, out, n, out);
-        return;
-    }
-    alignas(64) float left[kRowRun + 64];
-    nearestRow(m_left.data(), m_left.size() / 3, Match::kLightnessShare, L, a, b, n, left);
-    matchRow(alike, Match::kBorder, left, n, out);
+    alignas(64) float joins[kRowRun + 64];
+    m_colours.compare(L, a, b, n, out, joins);
+    softRow(alike, out, n, out);
+    for (int i = 0; i < n; ++i)
+        out[i] *= joins[i];
 }
 
 void MatchStep::markJoined(const PhotoLevels &levels, int level, Image<uint8_t> &inside) const

@@ -17,17 +17,28 @@ struct Match {
     float reach = 0.08F; ///< 0..1: distance in OKLab up to which a pixel is alike
     float soft = 0.4F;   ///< 0..1: share of the reach over which the edge fades
     bool isConnected = true;
-
-    /// Of a colour's distance lightness counts so much.
-    static constexpr float kLightnessShare = 0.5F;
-    /// Between a colour that joins and one that is left out, this share of their distance is soft.
-    static constexpr float kBorder = 0.3F;
-    /// L, a, b of each click of one kind.
-    std::vector<float> colours(bool left) const;
     friend bool operator==(const Match &, const Match &) = default;
 };
 
-/// Kind "match". The distance counts lightness by half, so that shading joins before other hues do.
+/// What a Match compares pixels with, whatever its reach.
+class MatchColours
+{
+public:
+    explicit MatchColours(const Match &match);
+
+    /// Rows of OKLab, padded as in window_rows.h.
+    /// @param near distance to the nearest click that joins; lightness counts by half, so that
+    ///        shading joins before other hues do
+    /// @param joins 0..1: less than 1 where a click that leaves out is not far beyond
+    void compare(const float *L, const float *a, const float *b, int n, float *near,
+                 float *joins) const;
+
+private:
+    std::vector<float> m_joining; ///< L, a, b of each click
+    std::vector<float> m_left;
+};
+
+/// Kind "match".
 class MatchStep final : public PixelStep
 {
 public:
@@ -54,8 +65,7 @@ protected:
 
 private:
     Match m_match;
-    std::vector<float> m_joining; ///< L, a, b of each click
-    std::vector<float> m_left;
+    MatchColours m_colours;
 };
 
 } // namespace buttonhole

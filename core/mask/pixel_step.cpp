@@ -15,8 +15,6 @@ namespace buttonhole
 namespace
 {
 
-/// What is at least this much covered joins its neighbour.
-constexpr uint16_t kJoins = 65535 / 4;
 /// Connections are looked for at the level within this long edge: a pixel there is at most a few of
 /// the photo, and the whole of it takes a moment only.
 constexpr int kJoinLongEdge = 3200;

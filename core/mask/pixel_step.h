@@ -32,6 +32,9 @@ inline float smoothStep(float t)
     return t * t * (3 - 2 * t);
 }
 
+/// What is at least this much covered joins its neighbour.
+inline constexpr uint16_t kJoins = 65535 / 4;
+
 /// A step that goes by each pixel's own colour, anywhere or only where that joins given places.
 class PixelStep : public StepShape
 {
@@ -50,7 +53,7 @@ protected:
     /// @param L,a,b n values of OKLab; @param out 0..1
     virtual void coverageRow(const float *L, const float *a, const float *b, int n,
                              float *out) const = 0;
-    /// Marks with 255 what is connected (8 neighbours) to the places by pixels covered by a quarter
+    /// Marks with 255 what is connected (8 neighbours) to the places by pixels covered by kJoins
     /// or more, all else with 0. @param inside of the level's size
     virtual void markJoined(const PhotoLevels &levels, int level, Image<uint8_t> &inside) const;
 

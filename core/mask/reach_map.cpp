@@ -12,14 +12,13 @@ namespace
 {
 
 constexpr uint16_t kReached = 0x8000;
-constexpr uint16_t kNever = 0x7FFF; ///< codes below it: reach 0..1 in 1/32765
-/// Covered so much a pixel joins its neighbour: what rounds to PixelStep's quarter.
-constexpr float kJoins = (65535 / 4 - 0.5F) / 65535;
+constexpr uint16_t kNever = 0x7FFF;                    ///< codes below it: reach 0..1 in 1/32765
+constexpr float kJoinsShare = (kJoins - 0.5F) / 65535; ///< rounds to kJoins
 
 /// The code that a reach takes in, rounded down; what needs a reach has the next one.
 uint16_t codeOf(float reach)
 {
-    return uint16_t(int(std::min(reach, 1.0F) * float(kNever - 2)));
+    return uint16_t(int(reach * float(kNever - 2)));
 }
 
 /// Where smoothStep() takes a value between 0 and 1.
@@ -69,36 +68,23 @@ void ReachMap::readAlone(const PhotoLevels &levels, int level)
     const Rect all = levels.rectOf(level);
     m_needed = Image<uint16_t>(all.x1 + 2, all.y1 + 2, 1);
     std::fill_n(m_needed.row(0), m_needed.count(), kNever);
-    const std::vector<float> joining = m_match.colours(false);
-    const std::vector<float> left = m_match.colours(true);
-    const float usual = distanceAt(m_match, kJoins);
-    const float perDistance = 1 / usual;
+    const MatchColours colours(m_match);
+    const float usual = 1 / distanceAt(m_match, kJoinsShare);
     parallelTiles(all, [&](const Rect &tile) {
         const LabTile &lab = LabTile::of(levels, level, tile);
         alignas(64) float near[kTileSize + 64];
-        alignas(64) float away[kTileSize + 64];
-        const SoftRange anywhere{-1, 8, 0};
+        alignas(64) float joins[kTileSize + 64];
         for (int y = 0; y < tile.height(); ++y) {
-            const int n = tile.width();
+            colours.compare(lab.L(y), lab.a(y), lab.b(y), tile.width(), near, joins);
             uint16_t *out = m_needed.pixel(tile.x0 + 1, tile.y0 + y + 1);
-            const auto distances = [&](const std::vector<float> &colours, float *to) {
-                nearestRow(colours.data(), colours.size() / 3, Match::kLightnessShare, lab.L(y),
-                           lab.a(y), lab.b(y), n, to);
-            };
-            distances(joining, near);
-            if (left.empty()) {
-                for (int x = 0; x < n; ++x)
-                    out[x] = near[x] > usual ? kNever : codeOf(near[x] * perDistance) + 1;
-                continue;
-            }
-            float joins[kTileSize + 64];
-            std::copy_n(near, n, joins);
-            distances(left, away);
-            matchRow(anywhere, Match::kBorder, away, n, joins);
-            for (int x = 0; x < n; ++x) {
-                const float reaches =
-                    joins[x] < kJoins ? 0 : distanceAt(m_match, kJoins / joins[x]);
-                out[x] = !(near[x] < reaches) ? kNever : codeOf(near[x] / reaches) + 1;
+            for (int x = 0; x < tile.width(); ++x) {
+                if (joins[x] < kJoinsShare)
+                    continue;
+                const float reach =
+                    near[x] *
+                    (joins[x] < 1 ? 1 / distanceAt(m_match, kJoinsShare / joins[x]) : usual);
+                if (reach < 1)
+                    out[x] = codeOf(reach) + 1;
             }
         }
     });
@@ -133,7 +119,7 @@ void ReachMap::flood(uint16_t most)
 void ReachMap::mark(float reach, Image<uint8_t> &inside)
 {
     const std::scoped_lock lock(m_mutex);
-    const uint16_t most = codeOf(reach);
+    const uint16_t most = codeOf(std::clamp(reach, 0.0F, 1.0F));
     flood(most);
     parallelRows(inside.height(), 64, [&](int y0, int y1) {
         for (int y = y0; y < y1; ++y) {

@@ -18,7 +18,7 @@ public:
     /// with the photo.
     static std::shared_ptr<ReachMap> of(const PhotoLevels &levels, int level, const Match &match);
 
-    /// Marks with 255 what is connected (8 neighbours) by pixels covered by a quarter or more, all
+    /// Marks with 255 what is connected (8 neighbours) by pixels covered by kJoins or more, all
     /// else with 0. @param inside of the level's size
     void mark(float reach, Image<uint8_t> &inside);
 

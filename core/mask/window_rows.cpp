@@ -96,17 +96,16 @@ void nearest(const float *colours, size_t count, float lightnessShare, const flo
     }
 }
 
-void match(const SoftRange &alike, float border, const float *unlike, int n, float *like)
+void side(float border, const float *near, const float *away, int n, float *out)
 {
     const D d;
     for (int i = 0; i < n; i += int(hn::Lanes(d))) {
-        const V near = hn::LoadU(d, like + i);
-        const V away = hn::LoadU(d, unlike + i);
-        // 0 at the left-out colour, 1 at the one that joins, a half midway.
-        const V side = hn::Div(away, hn::Max(hn::Add(near, away), hn::Set(d, 1e-6F)));
-        const V joins = smooth(
-            hn::MulAdd(hn::Sub(side, hn::Set(d, 0.5F)), hn::Set(d, 1 / border), hn::Set(d, 0.5F)));
-        hn::StoreU(hn::Mul(at(alike, near), joins), d, like + i);
+        const V to = hn::LoadU(d, near + i);
+        const V from = hn::LoadU(d, away + i);
+        const V share = hn::Div(from, hn::Max(hn::Add(to, from), hn::Set(d, 1e-6F)));
+        hn::StoreU(smooth(hn::MulAdd(hn::Sub(share, hn::Set(d, 0.5F)), hn::Set(d, 1 / border),
+                                     hn::Set(d, 0.5F))),
+                   d, out + i);
     }
 }
 
@@ -136,7 +135,7 @@ namespace buttonhole
 HWY_EXPORT(soft);
 HWY_EXPORT(window);
 HWY_EXPORT(nearest);
-HWY_EXPORT(match);
+HWY_EXPORT(side);
 HWY_EXPORT(mask);
 
 void softRow(const SoftRange &range, const float *value, int n, float *out)
@@ -158,9 +157,9 @@ void nearestRow(const float *colours, size_t count, float lightnessShare, const 
     HWY_DYNAMIC_DISPATCH(nearest)(colours, count, lightnessShare, L, a, b, n, out);
 }
 
-void matchRow(const SoftRange &alike, float border, const float *unlike, int n, float *like)
+void sideRow(float border, const float *near, const float *away, int n, float *out)
 {
-    HWY_DYNAMIC_DISPATCH(match)(alike, border, unlike, n, like);
+    HWY_DYNAMIC_DISPATCH(side)(border, near, away, n, out);
 }
 
 void maskRow(const float *coverage, int n, uint16_t *out)

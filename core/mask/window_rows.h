@@ -33,8 +33,9 @@ void windowRow(const RangeRow &range, bool followsShading, const RangeRow *exclu
 void nearestRow(const float *colours, size_t count, float lightnessShare, const float *L,
                 const float *a, const float *b, int n, float *out);
 
-/// like = alike.at(like) x how much nearer it is than `unlike`, over `border` about midway.
-void matchRow(const SoftRange &alike, float border, const float *unlike, int n, float *like);
+/// On which side a pixel is by its distances: 1 at what is near, 0 at what is away, a half midway,
+/// soft over `border` of their sum.
+void sideRow(float border, const float *near, const float *away, int n, float *out);
 
 /// Coverage as mask values, exactly n of them.
 void maskRow(const float *coverage, int n, uint16_t *out);

@@ -250,6 +250,39 @@ private Q_SLOTS:
         QVERIFY(most > 500);
     }
 
+    /// What was joined for other clicks, or another softness, is not gone on from.
+    void whatJoinsIsOfItsOwnClicks()
+    {
+        const auto gradient = [](int x, int y) { return std::array{x, 255 - x, (x + y) / 2}; };
+        const auto levels = levelsOf(256, 200, gradient);
+        const auto matchAt = [&](std::vector<PhotoPoint> places, float reach, float soft) {
+            Match match;
+            match.reach = reach;
+            match.soft = soft;
+            for (const PhotoPoint &place : places)
+                match.clicks.push_back({place, sampleColour(*levels, place, 1)});
+            return match;
+        };
+        const PhotoPoint left{60, 100};
+        const PhotoPoint right{200, 100};
+        const std::vector<Match> matches = {
+            matchAt({left}, 0.1F, 0.2F),  matchAt({right}, 0.1F, 0.2F),
+            matchAt({right}, 0.1F, 0.9F), matchAt({left, right}, 0.1F, 0.9F),
+            matchAt({left}, 0.05F, 0.2F), matchAt({left}, 0.1F, 0.2F)};
+        for (const Match &match : matches) {
+            const auto mask = coverageOf(MatchStep(match), *levels);
+            QCOMPARE(mask, coverageOf(MatchStep(match), *levelsOf(256, 200, gradient)));
+            for (const Match::Click &click : match.clicks)
+                QCOMPARE(int(mask[size_t(click.at.y) * 256 + size_t(click.at.x)]), 65535);
+            QCOMPARE(int(mask[100 * 256 + 130]), 0); // between the two
+        }
+        // A place in the middle of nothing like it joins nothing.
+        Match lost = matches[0];
+        lost.clicks[0].at = {250, 10};
+        const auto none = coverageOf(MatchStep(lost), *levels);
+        QCOMPARE(int(*std::max_element(none.begin(), none.end())), 0);
+    }
+
     void toneWindowIsByLightness()
     {
         const auto ramp = levelsOf(256, 4, [](int x, int) { return std::array{x, x, x}; });

@@ -137,17 +137,17 @@ private Q_SLOTS:
             QVERIFY(std::abs(rows.out[i] - want) < 1e-5F);
             QCOMPARE(left.out[i], 2.0F); // without a click all is far
         }
-        // Midway between what joins and what is left out coverage is a half.
-        float like[kPadded];
-        float unlike[kPadded];
-        std::fill_n(like, kPadded, 0.1F);
+        float near[kPadded];
+        float away[kPadded];
+        float side[kPadded];
+        std::fill_n(near, kPadded, 0.1F);
         for (size_t i = 0; i < kPadded; ++i)
-            unlike[i] = 0.05F + 0.001F * float(i);
-        matchRow({-1, 0.2F, 0.1F}, 0.3F, unlike, kMany, like);
-        QVERIFY(std::abs(like[50] - 0.5F) < 1e-5F);
+            away[i] = 0.05F + 0.001F * float(i);
+        sideRow(0.3F, near, away, kMany, side);
+        QVERIFY(std::abs(side[50] - 0.5F) < 1e-5F);
         for (size_t i = 1; i < size_t(kMany); ++i)
-            QVERIFY(like[i] >= like[i - 1]);
-        QVERIFY(like[0] < 0.1F && like[250] > 0.9F);
+            QVERIFY(side[i] >= side[i - 1]);
+        QVERIFY(side[0] < 0.1F && side[250] > 0.9F);
     }
 
     void maskValuesAreRoundedAndNoneMoreIsWritten()
