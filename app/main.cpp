@@ -1,6 +1,6 @@
+#include "window/application.h"
 #include "window/main_window.h"
 
-#include <QApplication>
 #include <QCommandLineParser>
 #include <QStandardPaths>
 #include <QTimer>
@@ -24,7 +24,7 @@ void grabWhenSettled(buttonhole::app::MainWindow &window, const QString &file)
 
 int main(int argc, char **argv)
 {
-    QApplication application(argc, argv);
+    buttonhole::app::Application application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("buttonhole"));
     QGuiApplication::setApplicationDisplayName(QStringLiteral("Buttonhole"));
     QGuiApplication::setDesktopFileName(QStringLiteral("buttonhole"));
@@ -46,10 +46,17 @@ int main(int argc, char **argv)
         buttonhole::app::Settings::defaultFile(),
         QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
             QStringLiteral("/unsaved"));
+    using buttonhole::app::Application;
+    using buttonhole::app::MainWindow;
+    QObject::connect(&application, &Application::failed, &window, &MainWindow::showError);
+    QObject::connect(&application, &Application::endAsked, &window, [&window] {
+        window.endNow();
+        QCoreApplication::quit();
+    });
     window.show();
     window.offerLeftWork();
     window.openJob(parser.positionalArguments());
     if (parser.isSet(screenshot))
         grabWhenSettled(window, parser.value(screenshot));
-    return QApplication::exec();
+    return Application::exec();
 }

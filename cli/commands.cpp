@@ -136,6 +136,23 @@ Result<Take> withMasks(Take take, const ApplyArguments &arguments, int width, in
     return take;
 }
 
+/// Makes a .buttonhole file of a take.
+Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
+                    const PhotoLevels &levels, const OutputOptions &options)
+{
+    const Photo &photo = *opened.photo;
+    Container container;
+    container.work = {{std::make_shared<const Take>(take)}, 0};
+    container.photo = referenceTo(photo);
+    if (auto preview = makePreviewJpeg(levels, take, 1024))
+        container.previewJpeg = std::move(*preview);
+    SaveOptions saving;
+    saving.photoStamp = photo.stamp;
+    auto saved = saveContainer(container, path, photo.path, saving, makeRun("Saving", options));
+    printNotes(container.notes, options);
+    return saved;
+}
+
 } // namespace
 
 int info(const InfoArguments &arguments, const OutputOptions &options)
@@ -146,8 +163,7 @@ int info(const InfoArguments &arguments, const OutputOptions &options)
     endProgress(options);
     const std::string text =
         infoOf(arguments.file, *opened).dump(2, ' ', false, json::error_handler_t::replace);
-    std::printf("%s\n", text.c_str());
-    return Ok;
+    return print(text, options);
 }
 
 int render(const RenderArguments &arguments, const OutputOptions &options)
@@ -155,6 +171,8 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
+    if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
+        return fail(fine.error(), options);
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
@@ -188,18 +206,16 @@ int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
                    {"colourContrastRatio",
                     colourContrastRatio(pairs, greyLightness(**levels, pairs, changed->grey))},
                    {"clipped", {{"black", tones.clippedBlack}, {"white", tones.clippedWhite}}}};
-    std::printf("%s\n", out.dump(2).c_str());
-    return Ok;
+    return print(out.dump(2), options);
 }
 
-int looks(const OutputOptions &)
+int looks(const OutputOptions &options)
 {
     json all = json::array();
     for (const Look &look : buttonhole::looks())
         all.push_back(
             {{"name", look.name}, {"character", look.character}, {"grey", greyToJson(look.mix)}});
-    std::printf("%s\n", all.dump(2).c_str());
-    return Ok;
+    return print(all.dump(2), options);
 }
 
 int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
@@ -237,15 +253,19 @@ int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
         all.back()["outlines"] = std::move(outlines);
     }
     endProgress(options);
-    std::printf("%s\n", all.dump(2).c_str());
-    return Ok;
+    return print(all.dump(2), options);
 }
 
 int mask(const MaskArguments &arguments, const OutputOptions &options)
 {
+    if (endingOf(arguments.out) != ".png")
+        return fail({ErrorKind::InvalidArgument, arguments.out, "its name must end in .png"},
+                    options);
     const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
+    if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
+        return fail(fine.error(), options);
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
@@ -274,12 +294,19 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
 
 int apply(const ApplyArguments &arguments, const OutputOptions &options)
 {
-    const auto text = readFile(arguments.take);
+    constexpr size_t kMostBytes = size_t(64) << 20;
+    const auto text = readStream(arguments.take, kMostBytes);
     if (!text)
         return fail(text.error(), options);
     auto opened = open(arguments.photo, {}, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
+    std::vector<std::string> inputs = opened->inputs;
+    inputs.push_back(arguments.take);
+    for (size_t i = 1; i < arguments.maskOf.size(); i += 2)
+        inputs.push_back(arguments.maskOf[i]);
+    if (const auto fine = checkOutputs({arguments.out, arguments.save}, inputs); !fine)
+        return fail(fine.error(), options);
     const int width = opened->photo->width;
     const int height = opened->photo->height;
     auto take =
@@ -289,21 +316,15 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     if (!take)
         return fail(take.error(), options);
 
-    const auto levels = makeLevels(*opened, *take);
+    const auto levels = makeLevels(*opened, *take, arguments.grey);
     if (!levels)
         return fail(levels.error(), options);
-    if (!arguments.save.empty()) {
-        Container container;
-        container.work = {{std::make_shared<const Take>(*take)}, 0};
-        container.photo.width = width;
-        container.photo.height = height;
-        if (auto preview = makePreviewJpeg(**levels, *take, 1024))
-            container.previewJpeg = std::move(*preview);
-        const auto saved = saveContainer(container, arguments.save, opened->photo->path, {},
-                                         makeRun("Saving", options));
-        if (!saved)
+    take = withGrey(std::move(*take), arguments.grey, **levels);
+    if (!take)
+        return fail(take.error(), options);
+    if (!arguments.save.empty())
+        if (const auto saved = saveAs(arguments.save, *opened, *take, **levels, options); !saved)
             return fail(saved.error(), options);
-    }
     if (arguments.out.empty()) {
         endProgress(options);
         printNotes(opened->notes, options);

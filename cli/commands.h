@@ -46,6 +46,7 @@ struct ApplyArguments {
     std::string out;
     std::string save;
     std::vector<std::string> maskOf; ///< NAME, PNG, NAME, PNG, ...
+    GreyArguments grey;
     ExportSettings settings;
 };
 

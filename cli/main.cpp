@@ -1,5 +1,7 @@
 #include "commands.h"
 
+#include "document/container.h"
+
 #include <CLI/CLI.hpp>
 
 #include <clocale>
@@ -111,6 +113,7 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         ->type_size(2)
         ->allow_extra_args();
     applyCommand->add_option("--save", apply.save, "also save a .buttonhole file");
+    addGreyOptions(*applyCommand, apply.grey);
     addExportOptions(*applyCommand, apply.settings, space);
 
     try {
@@ -141,6 +144,9 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     }
     if (apply.out.empty() && apply.save.empty())
         return cli::fail({ErrorKind::InvalidArgument, "apply", "give -o, --save or both"}, options);
+    if (!apply.save.empty() && !isContainerPath(apply.save))
+        return cli::fail(
+            {ErrorKind::InvalidArgument, apply.save, "its name must end in .buttonhole"}, options);
     if (!apply.out.empty())
         if (const int code = settle(apply.settings, space, apply.out, options))
             return code;
@@ -154,10 +160,7 @@ int main(int argc, char **argv)
     cli::OutputOptions options;
     try {
         return run(argc, argv, options);
-    } catch (const std::bad_alloc &) {
-        return cli::fail({ErrorKind::OutOfMemory, argc > 2 ? argv[2] : "buttonhole-cli", {}},
-                         options);
-    } catch (const std::exception &problem) {
-        return cli::fail({ErrorKind::Io, "buttonhole-cli", problem.what()}, options);
+    } catch (...) {
+        return cli::fail(caughtError(argc > 2 ? argv[2] : "buttonhole-cli"), options);
     }
 }

@@ -1,10 +1,5 @@
 #include "opened.h"
 
-#include <cstdlib>
-#include <filesystem>
-
-#include <unistd.h>
-
 namespace buttonhole::cli
 {
 
@@ -12,25 +7,30 @@ Result<Opened> open(const std::string &path, const std::string &photoPath, const
 {
     Opened out;
     std::string photo = path;
+    out.inputs = {path};
     if (isContainerPath(path)) {
         auto container = loadContainer(path, run);
         if (!container)
             return container.error();
+        out.notes = container->notes;
         if (photoPath.empty()) {
-            const std::string unpack = (std::filesystem::temp_directory_path() /
-                                        ("buttonhole-" + std::to_string(::getuid())))
-                                           .string();
-            auto found = findPhoto(*container, path, unpack, run);
+            out.unpacked = std::make_shared<const TemporaryFolder>();
+            auto found = findPhoto(container->photo, path, out.unpacked->path() + "/photos", run);
             if (!found)
                 return found.error();
-            photo = std::move(*found);
+            photo = found->path;
+            if (!found->note.empty())
+                out.notes.push_back(found->note);
         } else {
             photo = photoPath;
+            if (!isPhotoOf(container->photo, photo, run))
+                out.notes.push_back(photo + " is not the photo that this work was made on: masks "
+                                            "may not fit.");
         }
-        out.notes = container->notes;
         out.work = container->work;
         out.container = std::move(*container);
     }
+    out.inputs.push_back(photo);
     auto loaded = loadPhoto(photo, run);
     if (!loaded)
         return loaded.error();

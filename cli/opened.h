@@ -14,6 +14,8 @@ struct Opened {
     Work work; ///< of the container, or a fresh one
     std::shared_ptr<const Photo> photo;
     std::vector<std::string> notes;
+    std::vector<std::string> inputs;                 ///< files read: nothing may be written to them
+    std::shared_ptr<const TemporaryFolder> unpacked; ///< holds a photo that came out of its work
 };
 
 /// @param photoPath where the photo is, if not where the .buttonhole file says; may be empty

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include <atomic>
+#include <cerrno>
 #include <csignal>
 #include <cstdio>
 #include <memory>
@@ -50,14 +51,17 @@ int fail(const Error &error, const OutputOptions &options)
     case ErrorKind::Damaged:
     case ErrorKind::TooLarge:
     case ErrorKind::Newer:
+    case ErrorKind::BadValue:
         return BadInput;
     case ErrorKind::InvalidArgument:
         return WrongUse;
     case ErrorKind::NoPermission:
     case ErrorKind::DiskFull:
+    case ErrorKind::Conflict:
         return CannotWrite;
     case ErrorKind::Cancelled:
     case ErrorKind::OutOfMemory:
+    case ErrorKind::Internal:
     case ErrorKind::Io:
         break;
     }
@@ -72,15 +76,24 @@ void printNotes(const std::vector<std::string> &notes, const OutputOptions &opti
         std::fprintf(stderr, "buttonhole-cli: note: %s\n", note.c_str());
 }
 
+int print(const std::string &text, const OutputOptions &options)
+{
+    errno = 0;
+    if (std::fprintf(stdout, "%s\n", text.c_str()) < 0 || std::fflush(stdout) != 0)
+        return fail(systemError("standard output"), options);
+    return Ok;
+}
+
 Run makeRun(const std::string &what, const OutputOptions &options)
 {
     static const auto stopping = [] {
         // request_stop() takes no lock that the interrupted thread could hold for long, but is not
-        // promised to be safe in a signal handler; a second Ctrl+C ends the program at once.
-        std::signal(SIGINT, [](int) {
-            std::signal(SIGINT, SIG_DFL);
-            interrupt().request_stop();
-        });
+        // promised to be safe in a signal handler; a second one ends the program at once.
+        for (const int number : {SIGINT, SIGTERM, SIGHUP})
+            std::signal(number, [](int came) {
+                std::signal(came, SIG_DFL);
+                interrupt().request_stop();
+            });
         return interrupt().get_token();
     }();
     Run run;

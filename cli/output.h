@@ -21,7 +21,10 @@ struct OutputOptions {
 int fail(const Error &error, const OutputOptions &options);
 void printNotes(const std::vector<std::string> &notes, const OutputOptions &options);
 
-/// Progress on stderr while it is a terminal; stops on Ctrl+C.
+/// Prints to standard output. @return Ok, or what fail() gives where it cannot be written.
+int print(const std::string &text, const OutputOptions &options);
+
+/// Progress on stderr while it is a terminal; stops on Ctrl+C, SIGTERM and SIGHUP.
 Run makeRun(const std::string &what, const OutputOptions &options);
 void endProgress(const OutputOptions &options);
 

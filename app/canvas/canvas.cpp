@@ -42,6 +42,7 @@ Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, Q
     m_stitchTimer.setSingleShot(true);
     m_stitchTimer.setInterval(120);
     connect(&m_stitchTimer, &QTimer::timeout, this, &Canvas::startStitch);
+    connect(&m_tiles, &TileStore::failed, this, &Canvas::failed);
     connect(&m_tiles, &TileStore::tileReady, this, [this](const TileKey &key) {
         if (!m_glance.isNull() && !m_opens && isSharp())
             m_glance = {};

@@ -87,7 +87,8 @@ Q_SIGNALS:
     void pointerMoved(QPointF photo); ///< photo px; outside the photo too
     void pointerLeft();
     void lookChanged();
-    void sharpened(); ///< the last missing tile is there
+    void failed(const buttonhole::Error &error); ///< a part of the picture could not be made
+    void sharpened();                            ///< the last missing tile is there
     void hueMissed(); ///< a press on something neutral, with the Grey line selected
 
 protected:

@@ -155,8 +155,21 @@ void TileStore::work()
             intersected(order.scene.levels->rectOf(order.key.level),
                         {order.key.tx * kTileSize, order.key.ty * kTileSize,
                          (order.key.tx + 1) * kTileSize, (order.key.ty + 1) * kTileSize});
-        QImage image = renderTileImage(order.scene, order.key.view, order.key.level, area);
-        QMetaObject::invokeMethod(this, [this, order, image] { receive(order, image); });
+        QImage image;
+        std::optional<Error> problem;
+        try {
+            image = renderTileImage(order.scene, order.key.view, order.key.level, area);
+        } catch (...) {
+            problem = caughtError(order.scene.levels->photo().path);
+            image =
+                QImage(area.width(), area.height(), QImage::Format_RGB32); // not asked for again
+            image.fill(Qt::gray);
+        }
+        QMetaObject::invokeMethod(this, [this, order, image, problem] {
+            receive(order, image);
+            if (problem)
+                Q_EMIT failed(*problem);
+        });
     }
 }
 

@@ -72,6 +72,7 @@ public:
 
 Q_SIGNALS:
     void tileReady(const buttonhole::app::TileKey &key);
+    void failed(const buttonhole::Error &error); ///< a tile could not be made; it is plain grey
 
 private:
     struct Tile {

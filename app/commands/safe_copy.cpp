@@ -28,8 +28,8 @@ struct SafeCopy::Copy {
 };
 
 struct SafeCopy::Left {
-    std::shared_ptr<Copy> copy; ///< null: there is none
-    LeftWork work;
+    std::vector<std::shared_ptr<Copy>> copies;
+    QList<LeftWork> works;
 };
 
 namespace
@@ -37,6 +37,7 @@ namespace
 
 constexpr const char *kSavedAs = "savedAs";
 constexpr const char *kPhoto = "photo";
+constexpr const char *kStamp = "savedStamp"; ///< [bytes, changedNs, node]
 
 /// The window's state, with what a copy must know besides.
 std::string windowJsonOf(const std::string &window, const Session &session)
@@ -46,6 +47,8 @@ std::string windowJsonOf(const std::string &window, const Session &session)
         out = nlohmann::json::object();
     out[kSavedAs] = session.containerPath().toStdString();
     out[kPhoto] = session.photoPath().toStdString();
+    const FileStamp stamp = session.savedStamp();
+    out[kStamp] = {stamp.bytes, stamp.changedNs, stamp.node};
     return out.dump();
 }
 
@@ -60,7 +63,13 @@ std::optional<LeftWork> readLeft(const QFileInfo &file, const Run &run)
         const bool has = window.is_object() && window.contains(key) && window[key].is_string();
         return has ? QString::fromStdString(window[key].get<std::string>()) : QString();
     };
-    return LeftWork{file.filePath(), text(kPhoto), text(kSavedAs), file.lastModified()};
+    FileStamp stamp;
+    if (window.is_object() && window.contains(kStamp) && window[kStamp].is_array() &&
+        window[kStamp].size() == 3 && window[kStamp][0].is_number() &&
+        window[kStamp][1].is_number() && window[kStamp][2].is_number())
+        stamp = {window[kStamp][0].get<uint64_t>(), window[kStamp][1].get<int64_t>(),
+                 window[kStamp][2].get<uint64_t>()};
+    return LeftWork{file.filePath(), text(kPhoto), text(kSavedAs), stamp, file.lastModified()};
 }
 
 } // namespace
@@ -88,26 +97,37 @@ void SafeCopy::check()
     }
 }
 
-void SafeCopy::copyNow()
+/// Makes sure of a copy of its own. @return that there is something to be copied
+bool SafeCopy::makeOwn()
 {
-    if (!m_session.isUnsaved() || m_running)
-        return;
+    if (!m_session.isUnsaved())
+        return false;
     if (!m_own) {
-        constexpr auto kOwnOnly = QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner;
-        if (QDir().mkpath(m_folder))
-            QFile::setPermissions(m_folder, kOwnOnly);
+        (void)makePrivateFolder(m_folder.toStdString());
         const QString name = QUuid::createUuid().toString(QUuid::WithoutBraces);
         m_own =
             std::make_shared<Copy>(QDir(m_folder).filePath(name + QStringLiteral(".buttonhole")));
     }
-    m_running = true;
-    auto snapshot = m_session.snapshotForSaving();
-    snapshot.container.windowJson = windowJsonOf(m_window(), m_session);
+    return true;
+}
+
+Session::Snapshot SafeCopy::snapshot() const
+{
+    auto out = m_session.snapshotForSaving();
+    out.container.windowJson = windowJsonOf(m_window(), m_session);
     if (!m_masks.entries.empty())
-        snapshot.container.savedMasks = m_masks;
+        out.container.savedMasks = m_masks;
+    return out;
+}
+
+void SafeCopy::copyNow()
+{
+    if (m_running || !makeOwn())
+        return;
+    m_running = true;
     m_jobs.start(
         {},
-        [snapshot = std::move(snapshot), copy = m_own, photo = m_session.photoPath().toStdString()](
+        [snapshot = snapshot(), copy = m_own, photo = m_session.photoPath().toStdString()](
             const Run &run) mutable -> Result<Session::Snapshot> {
             if (const auto written =
                     saveContainer(snapshot.container, copy->file.toStdString(), photo, {}, run);
@@ -118,6 +138,24 @@ void SafeCopy::copyNow()
         [this, copy = m_own](Result<Session::Snapshot> written) {
             finish(copy, std::move(written));
         });
+}
+
+void SafeCopy::copyForGood()
+{
+    m_timer.stop();
+    if (!makeOwn())
+        return;
+    m_own->stays = true;
+    if (m_session.history().stateId() == m_copied)
+        return;
+    if (m_running) // it is of a state before this; the new one must not wait for it
+        m_own = std::make_shared<Copy>(m_own->file + QStringLiteral(".last.buttonhole"));
+    m_own->stays = true;
+    auto last = snapshot();
+    if (const auto written = saveContainer(last.container, m_own->file.toStdString(),
+                                           m_session.photoPath().toStdString(), {});
+        !written)
+        Q_EMIT failed(written.error());
 }
 
 void SafeCopy::finish(const std::shared_ptr<Copy> &copy, Result<Session::Snapshot> written)
@@ -142,11 +180,12 @@ void SafeCopy::finish(const std::shared_ptr<Copy> &copy, Result<Session::Snapsho
     Q_EMIT copied();
 }
 
-void SafeCopy::lookForLeft(std::function<void(const LeftWork &)> then)
+void SafeCopy::lookForLeft(std::function<void(const QList<LeftWork> &)> then)
 {
     m_jobs.start(
         {},
         [folder = m_folder, own = m_own ? m_own->file : QString()](const Run &run) -> Left {
+            Left left;
             const auto files = QDir(folder).entryInfoList({QStringLiteral("*.buttonhole")},
                                                           QDir::Files, QDir::Time);
             for (const QFileInfo &file : files) {
@@ -156,31 +195,36 @@ void SafeCopy::lookForLeft(std::function<void(const LeftWork &)> then)
                 copy->stays = true;
                 if (!copy->isLocked)
                     continue;
-                if (auto work = readLeft(file, run))
-                    return {std::move(copy), std::move(*work)};
+                if (auto work = readLeft(file, run)) {
+                    left.copies.push_back(std::move(copy));
+                    left.works.append(std::move(*work));
+                }
             }
-            return {};
+            return left;
         },
         [this, then = std::move(then)](const Left &found) {
-            if (!found.copy)
-                return;
-            m_left = found.copy;
-            then(found.work);
+            m_left = found.copies;
+            then(found.works);
         });
 }
 
-void SafeCopy::adopt()
+void SafeCopy::adopt(const QString &copy)
 {
-    m_own = std::exchange(m_left, nullptr);
+    m_own.reset();
+    for (const auto &each : m_left)
+        if (each->file == copy)
+            m_own = each;
+    m_left.clear();
     if (m_own)
         m_own->stays = false;
 }
 
-void SafeCopy::throwAway()
+void SafeCopy::throwAway(const QString &copy)
 {
-    if (m_left)
-        m_left->stays = false;
-    m_left.reset();
+    std::erase_if(m_left, [&](const std::shared_ptr<Copy> &each) {
+        each->stays = each->stays && each->file != copy;
+        return each->file == copy;
+    });
 }
 
 } // namespace buttonhole::app

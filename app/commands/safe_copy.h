@@ -9,6 +9,7 @@
 #include <QTimer>
 
 #include <functional>
+#include <vector>
 
 namespace buttonhole::app
 {
@@ -17,7 +18,8 @@ namespace buttonhole::app
 struct LeftWork {
     QString copy; ///< a .buttonhole file
     QString photo;
-    QString savedAs; ///< where its user saved it last; empty: nowhere yet
+    QString savedAs;      ///< where its user saved it last; empty: nowhere yet
+    FileStamp savedStamp; ///< of that file, as the window knew it
     QDateTime when;
 
     QString name() const { return QFileInfo(savedAs.isEmpty() ? photo : savedAs).fileName(); }
@@ -38,13 +40,15 @@ public:
 
     void setDelay(int ms) { m_timer.setInterval(ms); }
 
-    /// Looks in the background for the newest copy that no window works on, and takes it.
-    /// @param then is called if there is one; then adopt(), throwAway() or leave() it
-    void lookForLeft(std::function<void(const LeftWork &)> then);
-    /// It has been opened here and goes on as this window's own copy.
-    void adopt();
-    void throwAway();
-    void leave() { m_left.reset(); } ///< for another time
+    /// Looks in the background for the copies that no window works on, newest first, and takes
+    /// them. @param then is called in any case; then adopt(), throwAway() or leave() them
+    void lookForLeft(std::function<void(const QList<LeftWork> &)> then);
+    /// It has been opened here and goes on as this window's own copy; others wait.
+    void adopt(const QString &copy);
+    void throwAway(const QString &copy);
+    void leave() { m_left.clear(); } ///< for another time
+    /// At once, on this thread: the session ends. The copy is for the next window to offer.
+    void copyForGood();
 
 Q_SIGNALS:
     void failed(const buttonhole::Error &error); ///< once, until a copy succeeds again
@@ -54,6 +58,8 @@ private:
     struct Copy;
     struct Left;
     void check();
+    bool makeOwn();
+    Session::Snapshot snapshot() const;
     void copyNow();
     void finish(const std::shared_ptr<Copy> &copy, Result<Session::Snapshot> written);
 
@@ -63,7 +69,7 @@ private:
     std::function<std::string()> m_window;
     QTimer m_timer;
     std::shared_ptr<Copy> m_own;
-    std::shared_ptr<Copy> m_left;
+    std::vector<std::shared_ptr<Copy>> m_left;
     SavedMasks m_masks;    ///< of the own copy
     uint64_t m_copied = 0; ///< state that it has
     bool m_running = false;

@@ -11,7 +11,8 @@ Session::Session(QObject *parent) : QObject(parent)
 }
 
 void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
-                   std::optional<Container> container, const QString &containerPath)
+                   std::optional<Container> container, const QString &containerPath,
+                   std::shared_ptr<const WorkLock> lock)
 {
     ++m_documentId;
     m_levels = std::move(levels);
@@ -22,11 +23,12 @@ void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
         m_container = std::move(*container);
     } else {
         m_history = History();
-        m_container.photo.width = m_levels->photo().width;
-        m_container.photo.height = m_levels->photo().height;
     }
+    if (m_container.photo.sha256.empty()) // a photo of its own, or a file that did not know it
+        m_container.photo = referenceTo(m_levels->photo());
     m_history.setBudget(m_undoBytes, m_undoFolder.toStdString());
     m_containerPath = containerPath;
+    m_lock = std::move(lock);
     m_packsPhoto = m_container.photo.packed;
     m_shown = m_history.present().takes[m_history.present().current];
     m_line = {};
@@ -192,8 +194,14 @@ void Session::noteSaved(const QString &path, const Snapshot &snapshot)
     if (snapshot.documentId != m_documentId)
         return;
     m_containerPath = path;
+    if (!m_lock || !m_lock->isOf(path.toStdString()))
+        m_lock = WorkLock::take(path.toStdString());
     m_container.photo = snapshot.container.photo;
+    if (m_container.photo.packed && isUnpacked(m_container.photo, photoPath().toStdString()))
+        m_packsPhoto = true; // whatever was asked for: there is no other
     m_container.savedMasks = snapshot.container.savedMasks;
+    m_container.ownPath = snapshot.container.ownPath;
+    m_container.ownStamp = snapshot.container.ownStamp;
     m_history.markSaved(snapshot.stateId);
     Q_EMIT fileChanged();
 }

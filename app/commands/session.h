@@ -30,8 +30,10 @@ public:
     const std::shared_ptr<const PhotoLevels> &levels() const { return m_levels; }
     double tintHueDeg() const { return m_tintHueDeg; }
     /// A photo freshly opened, or the work of a .buttonhole file with its photo.
+    /// @param lock of the container; null where another window has it
     void open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
-              std::optional<Container> container, const QString &containerPath);
+              std::optional<Container> container, const QString &containerPath,
+              std::shared_ptr<const WorkLock> lock = nullptr);
 
     /// What is shown: while a stroke is being painted, the take with that stroke.
     const std::shared_ptr<const Take> &take() const { return m_shown; }
@@ -62,9 +64,13 @@ public:
 
     // Files.
     const QString &containerPath() const { return m_containerPath; }
+    /// Of that file, as this window read or wrote it.
+    const FileStamp &savedStamp() const { return m_container.ownStamp; }
     QString photoPath() const;
     QString title() const; ///< file name and take
     bool isUnsaved() const { return hasPhoto() && !m_history.isSaved(); }
+    /// What says that this window works on the file; null: none is open, or another has it.
+    const std::shared_ptr<const WorkLock> &lock() const { return m_lock; }
     bool packsPhoto() const { return m_packsPhoto; }
     void setPacksPhoto(bool packs);
     /// No file holds the work, though nothing was changed here.
@@ -99,6 +105,7 @@ private:
     std::shared_ptr<const Take> m_shown;
     Container m_container; ///< photo reference, extras; its work is not used
     QString m_containerPath;
+    std::shared_ptr<const WorkLock> m_lock;
     size_t m_undoBytes = size_t(256) << 20;
     QString m_undoFolder;
     uint64_t m_documentId = 0; ///< counts what was opened

@@ -91,7 +91,8 @@ Q_SIGNALS:
     void changed();
 
 private:
-    /// Memory may run out anywhere in the work; the job then fails as any other can.
+    /// Memory may run out anywhere in the work, and a library may throw: the job then fails as any
+    /// other can, and the window lives on.
     template <class Work>
     static std::invoke_result_t<Work, const Run &> guarded(Work &work, const Run &run,
                                                            const std::string &title)
@@ -99,9 +100,9 @@ private:
         using Out = std::invoke_result_t<Work, const Run &>;
         try {
             return work(run);
-        } catch (const std::bad_alloc &) {
+        } catch (...) {
             if constexpr (std::is_constructible_v<Out, Error>)
-                return Out(Error{ErrorKind::OutOfMemory, title, {}});
+                return Out(caughtError(title));
             else
                 return Out{};
         }

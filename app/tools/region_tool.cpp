@@ -125,6 +125,7 @@ void RegionTool::press(const PointerEvent &event)
                            float(std::clamp(kMarkPx * event.pixel, 0.5, kMostRadius)),
                            event.opposite && goesOn};
     RegionAsk ask = m_isAnswering ? m_ask : goesOn ? *selectedAsk() : RegionAsk{};
+    m_askBefore = m_isAnswering ? std::optional(m_ask) : std::nullopt;
     if (!m_isBox)
         ask.marks.push_back(fresh);
     else
@@ -181,7 +182,11 @@ void RegionTool::release()
     if (!m_isDown)
         return;
     m_isDown = false;
-    if (!isSolvable(m_ask)) // a box without a size, or nothing but what is left out
+    const bool isNoBox = m_isBox && (!m_ask.box || m_ask.box->isEmpty());
+    if (isNoBox && m_askBefore) { // the answer to what was asked before is still on its way
+        m_ask = *m_askBefore;
+        request();
+    } else if (isNoBox || !isSolvable(m_ask)) // nothing, or nothing but what is left out
         drop();
     else
         request();

@@ -76,6 +76,7 @@ private:
     std::shared_ptr<RegionSolver> m_solver = std::make_shared<RegionSolver>();
     std::stop_source m_stop;
     RegionAsk m_ask;
+    std::optional<RegionAsk> m_askBefore; ///< where a press goes on from one that is being answered
     Sign m_newSign = Sign::Add;
     uint64_t m_stepId = 0; ///< 0: a new one
     uint64_t m_intoKeep = 0;

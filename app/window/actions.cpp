@@ -19,6 +19,8 @@ const QList<ActionRow> &actionRows()
         {"", "File", "-", "", false, false},
         {"export", "File", QT_TRANSLATE_NOOP("Actions", "Export…"), "Ctrl+E", true, false},
         {"", "File", "-", "", false, false},
+        {"left-work", "File", QT_TRANSLATE_NOOP("Actions", "Work that was not saved…"), "", false,
+         false},
         {"quit", "File", QT_TRANSLATE_NOOP("Actions", "Quit"), "Ctrl+Q", false, false},
 
         {"undo", "Edit", QT_TRANSLATE_NOOP("Actions", "Undo"), "Ctrl+Z", true, false},

@@ -1,4 +1,4 @@
-// The main window's ways in and out of files: open, save, export, and what is asked on the way.
+// The main window's ways in and out of files: open, drop, export; and what it tells of them.
 #include "window/main_window.h"
 
 #include "check/check_column.h"
@@ -7,7 +7,6 @@
 #include "window/export_dialog.h"
 #include "window/status_row.h"
 
-#include <QCloseEvent>
 #include <QFileDialog>
 #include <QLabel>
 #include <QLocale>
@@ -40,78 +39,6 @@ void MainWindow::chooseAndOpen()
     dialog->open();
 }
 
-void MainWindow::save()
-{
-    if (m_session.containerPath().isEmpty())
-        chooseAndSave();
-    else
-        saveTo(m_session.containerPath());
-}
-
-void MainWindow::chooseAndSave()
-{
-    auto *dialog =
-        new QFileDialog(this, tr("Save as"), folderForDialogs(), tr("Work (*.buttonhole)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setAcceptMode(QFileDialog::AcceptSave);
-    dialog->setDefaultSuffix(QStringLiteral("buttonhole"));
-    dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() +
-                       QStringLiteral(".buttonhole"));
-    connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::saveTo);
-    connect(dialog, &QFileDialog::rejected, this, [this] { m_afterSave = nullptr; });
-    dialog->open();
-}
-
-void MainWindow::saveTo(const QString &path)
-{
-    if (!m_session.hasPhoto())
-        return;
-    m_session.setWindowJson(windowJson());
-    SaveOrder order{path, m_session.snapshotForSaving(), m_session.levels(),
-                    m_session.packsPhoto()};
-    if (m_saving) // one after the other; only the last one asked for is wanted
-        m_nextSave = std::move(order);
-    else
-        startSaving(std::move(order));
-}
-
-void MainWindow::startSaving(SaveOrder order)
-{
-    m_saving = true;
-    const QString path = order.path;
-    m_jobs.start(
-        tr("Saving %1…").arg(QFileInfo(path).fileName()),
-        [order = std::move(order)](const Run &run) mutable -> Result<Session::Snapshot> {
-            Container &container = order.snapshot.container;
-            if (auto preview = makePreviewJpeg(*order.levels, container.work.take(), 1024))
-                container.previewJpeg = std::move(*preview);
-            if (const auto written = saveContainer(container, order.path.toStdString(),
-                                                   order.levels->photo().path, {order.packs}, run);
-                !written)
-                return written.error();
-            return std::move(order.snapshot);
-        },
-        [this, path](const Result<Session::Snapshot> &written) {
-            m_saving = false;
-            if (written) {
-                m_session.noteSaved(path, *written);
-                m_settings.noteRecent(QFileInfo(path).absoluteFilePath());
-                refreshRecent();
-                m_status->say(tr("Saved %1").arg(QFileInfo(path).fileName()));
-            } else if (written.error().kind != ErrorKind::Cancelled) {
-                showError(written.error());
-            }
-            Q_EMIT saved(written.has_value());
-            if (auto next = std::exchange(m_nextSave, std::nullopt)) {
-                startSaving(std::move(*next));
-                return;
-            }
-            if (const auto then = std::exchange(m_afterSave, nullptr);
-                then && written && !m_session.isUnsaved())
-                then();
-        });
-}
-
 void MainWindow::chooseAndExport()
 {
     auto *dialog = new ExportDialog(m_session, m_jobs, m_settings.exporting, this);
@@ -123,8 +50,7 @@ void MainWindow::chooseAndExport()
 void MainWindow::chooseExportFile(const ExportSettings &settings)
 {
     m_settings.exporting = settings;
-    constexpr const char *kSuffixes[] = {"jpg", "png", "tif"};
-    const QString suffix = QLatin1String(kSuffixes[int(settings.format)]);
+    const QString suffix = QString::fromStdString(endingFor(settings.format)).mid(1);
     auto *dialog =
         new QFileDialog(this, tr("Export"), folderForDialogs(), QStringLiteral("*.") + suffix);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
@@ -132,8 +58,11 @@ void MainWindow::chooseExportFile(const ExportSettings &settings)
     dialog->setDefaultSuffix(suffix);
     dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() + tr("-keep") +
                        QStringLiteral(".") + suffix);
-    connect(dialog, &QFileDialog::fileSelected, this,
-            [this, settings](const QString &path) { exportTo(path, settings); });
+    connect(dialog, &QFileDialog::fileSelected, this, [this, settings](const QString &chosen) {
+        const QString path =
+            QString::fromStdString(withEnding(chosen.toStdString(), settings.format));
+        unlessInTheWay(chosen, path, [this, path, settings] { exportTo(path, settings); });
+    });
     dialog->open();
 }
 
@@ -155,50 +84,6 @@ void MainWindow::exportTo(const QString &path, const ExportSettings &settings)
                 showError(picture.error());
             Q_EMIT exported(picture.has_value());
         });
-}
-
-void MainWindow::afterUnsaved(const std::function<void()> &then)
-{
-    if (!m_session.isUnsaved()) {
-        then();
-        return;
-    }
-    auto *box = new QMessageBox(this);
-    box->setObjectName(QStringLiteral("unsaved"));
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setText(tr("The work on %1 is not saved.")
-                     .arg(QFileInfo(m_session.containerPath().isEmpty() ? m_session.photoPath()
-                                                                        : m_session.containerPath())
-                              .fileName()));
-    auto *saves = addAnswer(*box, tr("Save it"), QMessageBox::AcceptRole, "save");
-    auto *throws = addAnswer(*box, tr("Throw it away"), QMessageBox::DestructiveRole, "throw");
-    auto *stays = addAnswer(*box, tr("Go on working"), QMessageBox::RejectRole, "stay");
-    box->setDefaultButton(saves);
-    box->setEscapeButton(stays);
-    connect(saves, &QPushButton::clicked, this, [this, then] {
-        m_afterSave = then;
-        save();
-    });
-    connect(throws, &QPushButton::clicked, this, then);
-    box->open();
-}
-
-void MainWindow::closeEvent(QCloseEvent *event)
-{
-    if (m_closeAgreed || (!m_session.isUnsaved() && !m_saving)) {
-        m_jobs.stopAll();
-        event->accept();
-        return;
-    }
-    event->ignore();
-    const auto leave = [this] {
-        m_closeAgreed = true;
-        close();
-    };
-    if (m_saving) // close as soon as it is on the disk
-        m_afterSave = leave;
-    else
-        afterUnsaved(leave);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent *event)
@@ -227,6 +112,7 @@ void MainWindow::showError(const Error &error)
     auto *box = new QMessageBox(this);
     box->setObjectName(QStringLiteral("error"));
     box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setTextFormat(Qt::PlainText);
     box->setText(QString::fromStdString(sentence(error)));
     box->addButton(tr("All right"), QMessageBox::AcceptRole);
     box->open();
@@ -251,6 +137,7 @@ void MainWindow::showInfo()
     for (const std::string &note : photo.notes)
         text += QStringLiteral("<p>%1</p>").arg(QString::fromStdString(note).toHtmlEscaped());
     auto *box = new QMessageBox(this);
+    box->setTextFormat(Qt::RichText);
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->setText(text);
     box->addButton(tr("Close"), QMessageBox::AcceptRole);
@@ -335,8 +222,9 @@ void MainWindow::restoreWindow(const std::string &json)
                                   {centre.at(0).get<double>(), centre.at(1).get<double>()});
         }
         const auto &line = in.at("line");
-        m_session.select({TicketLine::Kind(line.at(0).get<int>()), line.at(1).get<uint64_t>(),
-                          line.at(2).get<uint64_t>()});
+        const int kind = std::clamp(line.at(0).get<int>(), 0, int(TicketLine::Kind::Step));
+        m_session.select(
+            {TicketLine::Kind(kind), line.at(1).get<uint64_t>(), line.at(2).get<uint64_t>()});
     } catch (const nlohmann::json::exception &) {
         return;
     }

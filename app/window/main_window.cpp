@@ -129,6 +129,7 @@ void MainWindow::connectActions()
     on("softer", [this] { changeTip(1, 0.1F); });
     on("harder", [this] { changeTip(1, -0.1F); });
     on("hold", [this](bool holds) { m_toolbox.brush().holdToEdges(holds); });
+    on("left-work", [this] { offerLeftWork(true); });
     connect(&m_toolbox.brush(), &BrushTool::tipChanged, this,
             [this] { m_actions["hold"]->setChecked(m_toolbox.brush().tip().edgeHold > 0); });
     on("line-up", [this] { m_ticket->selectNext(-1); });
@@ -234,6 +235,10 @@ void MainWindow::connectViews()
         m_status->say(tr("Unsaved work is not safe from a crash: %1")
                           .arg(QString::fromStdString(sentence(error))),
                       kLong);
+    });
+    connect(m_canvas, &Canvas::failed, this, [this](const Error &error) {
+        constexpr int kLong = 60000;
+        m_status->say(QString::fromStdString(sentence(error)), kLong);
     });
     connect(&m_session, &Session::takeChanged, this, &MainWindow::checkSoftEdges);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::checkSoftEdges);

@@ -52,10 +52,14 @@ public:
     void openJob(const QStringList &paths);
     /// Asks about unsaved work first.
     void openPath(const QString &path);
-    /// Offers work that another window left when it did not close as it should.
-    void offerLeftWork();
+    /// Offers work that other windows left when they did not close as they should.
+    /// @param isAskedFor says so where there is none
+    void offerLeftWork(bool isAskedFor = false);
     void saveTo(const QString &path);
     void exportTo(const QString &path, const ExportSettings &settings);
+    void showError(const Error &error);
+    /// The session ends: what is not saved is copied, and the window closes without asking.
+    void endNow();
 
 Q_SIGNALS:
     void opened(bool succeeded);
@@ -108,32 +112,43 @@ private:
     void load(const QString &path, const QString &photoPath);
     void startGlance(const QString &path);
     struct Loaded;
+    static Result<Loaded> loadAll(const std::string &file, const std::string &photo,
+                                  const std::string &savedAs,
+                                  const std::shared_ptr<const WorkLock> &own, const Run &run);
+    static Result<std::string> findPhotoOf(const Container &container, const std::string &file,
+                                           const std::string &pointedTo, const std::string &savedAs,
+                                           std::vector<std::string> &notes, const Run &run);
     void receive(const QString &path, Result<Loaded> loaded);
     void showLoaded(const QString &path, Loaded loaded);
     QString nameOf(const QString &path) const;
-    void askAboutLeft(const LeftWork &left);
+    void askAboutLeft(const QList<LeftWork> &left);
     void takeUp(const LeftWork &left);
     void askForMissingPhoto(const QString &path, const Error &error);
     void showNextOfJob(int delta);
     /// Says so, once, where edges are meant to be soft and the edge net cannot be had.
     void checkSoftEdges();
 
-    // files.cpp
-    void chooseAndOpen();
+    // saving.cpp
     void save();
     void chooseAndSave();
     struct SaveOrder {
         QString path;
         Session::Snapshot snapshot;
         std::shared_ptr<const PhotoLevels> levels;
-        bool packs;
+        SaveOptions options;
     };
     void startSaving(SaveOrder order);
-    void chooseAndExport();
-    void chooseExportFile(const ExportSettings &settings);
+    void receiveSaved(const QString &path, const Result<Session::Snapshot> &written);
+    void askAboutConflict(const QString &path, const Error &error);
+    void unlessInTheWay(const QString &asked, const QString &path,
+                        const std::function<void()> &then);
     /// Runs `then` at once or after the user said what to do with unsaved work.
     void afterUnsaved(const std::function<void()> &then);
-    void showError(const Error &error);
+
+    // files.cpp
+    void chooseAndOpen();
+    void chooseAndExport();
+    void chooseExportFile(const ExportSettings &settings);
     void showInfo();
     void showKeys();
     void showAbout();

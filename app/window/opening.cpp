@@ -4,6 +4,7 @@
 #include "check/check_column.h"
 #include "ticket/ticket.h"
 #include "window/answer_button.h"
+#include "window/left_dialog.h"
 #include "window/status_row.h"
 
 #include <QFileDialog>
@@ -18,6 +19,7 @@ struct MainWindow::Loaded {
     std::shared_ptr<const PhotoLevels> levels;
     double tintHueDeg = 0;
     std::optional<Container> container;
+    std::shared_ptr<const WorkLock> lock; ///< of the container; null: another window has it
     std::vector<std::string> notes;
 };
 
@@ -68,38 +70,79 @@ void MainWindow::load(const QString &path, const QString &photoPath)
     refreshHint();
     if (!isContainerPath(path.toStdString()))
         startGlance(path);
+    const QString savedAs = m_takingUp ? m_takingUp->savedAs : path;
     m_loading = m_jobs.start(
         tr("Opening %1…").arg(nameOf(path)),
         [file = path.toStdString(), photo = photoPath.toStdString(),
-         unpack = unpackFolder()](const Run &run) -> Result<Loaded> {
-            Loaded out;
-            std::string photoFile = file;
-            if (isContainerPath(file)) {
-                auto container = loadContainer(file, run);
-                if (!container)
-                    return container.error();
-                auto found = photo.empty() ? findPhoto(*container, file, unpack, run)
-                                           : Result<std::string>(photo);
-                if (!found)
-                    return found.error();
-                photoFile = *found;
-                out.notes = container->notes;
-                out.container = std::move(*container);
-            }
-            auto levels = PhotoLevels::load(photoFile, run);
-            if (!levels)
-                return levels.error();
-            const Photo &photograph = (*levels)->photo();
-            if (out.container && (out.container->photo.width != photograph.width ||
-                                  out.container->photo.height != photograph.height))
-                return Error{ErrorKind::PhotoMissing, photoFile,
-                             "this file has another size in pixels"};
-            out.notes.insert(out.notes.end(), photograph.notes.begin(), photograph.notes.end());
-            out.levels = std::move(*levels);
-            out.tintHueDeg = findRarestHueDeg(*out.levels);
-            return out;
+         savedAs = savedAs.toStdString(), own = m_session.lock()](const Run &run) {
+            return loadAll(file, photo, savedAs, own, run);
         },
         [this, path](Result<Loaded> loaded) { receive(path, std::move(loaded)); });
+}
+
+/// Where the photo of a work is, found or pointed to.
+Result<std::string> MainWindow::findPhotoOf(const Container &container, const std::string &file,
+                                            const std::string &pointedTo,
+                                            const std::string &savedAs,
+                                            std::vector<std::string> &notes, const Run &run)
+{
+    if (!pointedTo.empty()) {
+        if (!isPhotoOf(container.photo, pointedTo, run))
+            notes.push_back(tr("%1 is not the photo that this work was made on: masks may not fit.")
+                                .arg(QString::fromStdString(pointedTo))
+                                .toStdString());
+        return pointedTo;
+    }
+    auto found = findPhoto(container.photo, file, unpackFolder(), run);
+    if (!found && found.error().kind == ErrorKind::PhotoMissing && savedAs != file)
+        if (const auto own = loadContainer(savedAs, run); // a copy: the work itself may hold it
+            own && own->photo.sha256 == container.photo.sha256)
+            found = findPhoto(own->photo, savedAs, unpackFolder(), run);
+    if (!found)
+        return found.error();
+    if (!found->note.empty())
+        notes.push_back(found->note);
+    return found->path;
+}
+
+/// On a worker. @param savedAs the work's own file, where `file` is a copy of it
+/// @param own the lock that this window holds already
+Result<MainWindow::Loaded> MainWindow::loadAll(const std::string &file, const std::string &photo,
+                                               const std::string &savedAs,
+                                               const std::shared_ptr<const WorkLock> &own,
+                                               const Run &run)
+{
+    Loaded out;
+    std::string photoFile = file;
+    if (isContainerPath(file)) {
+        if (!savedAs.empty())
+            out.lock = own && own->isOf(savedAs) ? own : WorkLock::take(savedAs);
+        auto container = loadContainer(file, run);
+        if (!container)
+            return container.error();
+        out.notes = container->notes;
+        auto found = findPhotoOf(*container, file, photo, savedAs, out.notes, run);
+        if (!found)
+            return found.error();
+        photoFile = *found;
+        if (!out.lock && !savedAs.empty())
+            out.notes.insert(out.notes.begin(),
+                             tr("This work is open in another window, too: here it can be saved "
+                                "under another name.")
+                                 .toStdString());
+        out.container = std::move(*container);
+    }
+    auto levels = PhotoLevels::load(photoFile, run);
+    if (!levels)
+        return levels.error();
+    const Photo &photograph = (*levels)->photo();
+    if (out.container && (out.container->photo.width != photograph.width ||
+                          out.container->photo.height != photograph.height))
+        return Error{ErrorKind::PhotoMissing, photoFile, "this file has another size in pixels"};
+    out.notes.insert(out.notes.end(), photograph.notes.begin(), photograph.notes.end());
+    out.levels = std::move(*levels);
+    out.tintHueDeg = findRarestHueDeg(*out.levels);
+    return out;
 }
 
 /// The whole photo takes its time; a small picture of it is there in a third of that.
@@ -159,12 +202,17 @@ void MainWindow::showLoaded(const QString &path, Loaded loaded)
     const bool isLeft = left.has_value();
     const bool isContainer = loaded.container.has_value();
     const QString file = isLeft ? left->savedAs : isContainer ? path : QString();
-    m_session.open(loaded.levels, loaded.tintHueDeg, std::move(loaded.container), file);
+    if (isLeft) { // saved over only if it still stands as it did when the copy's window last saw it
+        loaded.container->ownPath = left->savedAs.toStdString();
+        loaded.container->ownStamp = left->savedStamp;
+    }
+    m_session.open(loaded.levels, loaded.tintHueDeg, std::move(loaded.container), file,
+                   std::move(loaded.lock));
     m_canvas->setLook({});
     if (isContainer)
         restoreWindow(m_session.windowJson());
     if (isLeft) {
-        m_safeCopy.adopt();
+        m_safeCopy.adopt(left->copy);
         m_session.markUnsaved();
     }
     const QString absolute = QFileInfo(!isLeft          ? path
@@ -175,35 +223,30 @@ void MainWindow::showLoaded(const QString &path, Loaded loaded)
     m_settings.lastFolder = QFileInfo(absolute).absolutePath();
     refreshRecent();
     m_canvas->setFocus();
+    constexpr int kLong = 60000;
     if (!loaded.notes.empty())
-        m_status->say(QString::fromStdString(loaded.notes.front()));
+        m_status->say(QString::fromStdString(loaded.notes.front()), kLong);
 }
 
-void MainWindow::offerLeftWork()
+void MainWindow::offerLeftWork(bool isAskedFor)
 {
-    m_safeCopy.lookForLeft([this](const LeftWork &left) { askAboutLeft(left); });
-}
-
-void MainWindow::askAboutLeft(const LeftWork &left)
-{
-    auto *box = new QMessageBox(this);
-    box->setObjectName(QStringLiteral("left"));
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setText(tr("Buttonhole did not close as it should. The work on %1 is still there, as it "
-                    "was on %2.")
-                     .arg(left.name(), locale().toString(left.when, QLocale::ShortFormat)));
-    auto *takes = addAnswer(*box, tr("Take it up"), QMessageBox::AcceptRole, "take");
-    auto *throws = addAnswer(*box, tr("Throw it away"), QMessageBox::DestructiveRole, "throw");
-    auto *leaves = addAnswer(*box, tr("Not now"), QMessageBox::RejectRole, "leave");
-    box->setDefaultButton(takes);
-    box->setEscapeButton(leaves);
-    connect(takes, &QPushButton::clicked, this, [this, left] { takeUp(left); });
-    connect(leaves, &QPushButton::clicked, this, [this] { m_safeCopy.leave(); });
-    connect(throws, &QPushButton::clicked, this, [this] {
-        m_safeCopy.throwAway();
-        offerLeftWork(); // there may be more
+    m_safeCopy.lookForLeft([this, isAskedFor](const QList<LeftWork> &left) {
+        if (!left.isEmpty())
+            askAboutLeft(left);
+        else if (isAskedFor)
+            m_status->say(tr("All work is saved: nothing was left behind."));
     });
-    box->open();
+}
+
+void MainWindow::askAboutLeft(const QList<LeftWork> &left)
+{
+    auto *dialog = new LeftDialog(left, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &LeftDialog::takeAsked, this, &MainWindow::takeUp);
+    connect(dialog, &LeftDialog::throwAsked, this,
+            [this](const LeftWork &work) { m_safeCopy.throwAway(work.copy); });
+    connect(dialog, &LeftDialog::rejected, this, [this] { m_safeCopy.leave(); });
+    dialog->open();
 }
 
 void MainWindow::takeUp(const LeftWork &left)
@@ -218,6 +261,7 @@ void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
 {
     auto *box = new QMessageBox(this);
     box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setTextFormat(Qt::PlainText);
     box->setText(tr("The photo of %1 is not at its place.").arg(nameOf(path)));
     box->setInformativeText(QString::fromStdString(sentence(error)));
     QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);

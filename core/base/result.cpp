@@ -1,6 +1,7 @@
 #include "base/result.h"
 
 #include <cerrno>
+#include <new>
 #include <system_error>
 
 namespace buttonhole
@@ -31,6 +32,12 @@ std::string kindName(ErrorKind kind)
         return "photo-missing";
     case ErrorKind::Newer:
         return "newer-version";
+    case ErrorKind::BadValue:
+        return "bad-value";
+    case ErrorKind::Conflict:
+        return "conflict";
+    case ErrorKind::Internal:
+        return "internal";
     case ErrorKind::Io:
         break;
     }
@@ -81,6 +88,14 @@ std::string sentence(const Error &error)
     case ErrorKind::Newer:
         return withDetail("Made by a newer version: " + file, error.detail) +
                ". Update Buttonhole to open it.";
+    case ErrorKind::BadValue:
+        return withDetail("Something in " + file + " cannot be", error.detail) +
+               ". Put it right, or use another copy.";
+    case ErrorKind::Conflict:
+        return withDetail("Not overwritten: " + file, error.detail) + ". Choose another name.";
+    case ErrorKind::Internal:
+        return withDetail("Something went wrong inside Buttonhole: " + file, error.detail) +
+               ". Your files are as they were; save the work, then start Buttonhole again.";
     case ErrorKind::Io:
         break;
     }
@@ -110,6 +125,19 @@ Error systemError(const std::string &subject)
         break;
     }
     return {kind, subject, std::generic_category().message(code)};
+}
+
+Error caughtError(const std::string &subject)
+{
+    try {
+        throw;
+    } catch (const std::bad_alloc &) {
+        return {ErrorKind::OutOfMemory, subject, {}};
+    } catch (const std::exception &problem) {
+        return {ErrorKind::Internal, subject, problem.what()};
+    } catch (...) {
+        return {ErrorKind::Internal, subject, {}};
+    }
 }
 
 } // namespace buttonhole

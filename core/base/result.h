@@ -22,6 +22,9 @@ enum class ErrorKind {
     Cancelled,       ///< stopped by the user
     PhotoMissing,    ///< a .buttonhole file's photo is not where it was
     Newer,           ///< written by a newer version in a way that cannot be read
+    BadValue,        ///< a file is whole, but says something that cannot be
+    Conflict,        ///< another window or program works on the file, or has written to it
+    Internal,        ///< a fault of this program
     Io,              ///< any other failure of reading or writing
 };
 
@@ -92,5 +95,8 @@ private:
 
 /// The Error for the present value of errno.
 Error systemError(const std::string &subject);
+
+/// The Error for the exception in hand; only to be called while one is being caught.
+Error caughtError(const std::string &subject);
 
 } // namespace buttonhole

@@ -219,32 +219,61 @@ Result<IccSummary> readIccSummary(const std::vector<uint8_t> &icc, const std::st
     return summary;
 }
 
-Result<void> convertToSrgb16(const std::vector<uint8_t> &icc, const uint16_t *pixels, int channels,
-                             size_t count, uint16_t *out, const std::string &subject)
+namespace
 {
-    const ProfileHandle from = openIcc(icc);
+
+using Transform = std::unique_ptr<void, void (*)(cmsHTRANSFORM)>;
+
+Transform toSrgb16(const ProfileHandle &from, cmsUInt32Number format)
+{
     const ProfileHandle to = openIcc(Profile::srgb().icc());
-    if (!from || !to)
-        return Error{ErrorKind::Damaged, subject, "its colour profile cannot be read"};
-    const cmsUInt32Number format = channels == 4   ? TYPE_CMYK_16
-                                   : channels == 1 ? TYPE_GRAY_16
-                                                   : TYPE_RGB_16;
-    const std::unique_ptr<void, void (*)(cmsHTRANSFORM)> transform(
-        cmsCreateTransform(from.get(), format, to.get(), TYPE_RGB_16, INTENT_RELATIVE_COLORIMETRIC,
-                           cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_NOCACHE),
-        [](cmsHTRANSFORM h) {
-            if (h)
-                cmsDeleteTransform(h);
-        });
-    if (!transform)
-        return Error{ErrorKind::InvalidArgument, subject,
-                     "its colour profile does not fit its channels"};
+    return Transform(from && to
+                         ? cmsCreateTransform(from.get(), format, to.get(), TYPE_RGB_16,
+                                              INTENT_RELATIVE_COLORIMETRIC,
+                                              cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_NOCACHE)
+                         : nullptr,
+                     [](cmsHTRANSFORM h) {
+                         if (h)
+                             cmsDeleteTransform(h);
+                     });
+}
+
+void transformAll(const Transform &transform, const uint16_t *pixels, int channels, size_t count,
+                  uint16_t *out)
+{
     constexpr size_t kRun = 65536;
     parallelFor(int((count + kRun - 1) / kRun), [&](int i) {
         const size_t start = size_t(i) * kRun;
         cmsDoTransform(transform.get(), pixels + start * size_t(channels), out + start * 3,
                        cmsUInt32Number(std::min(kRun, count - start)));
     });
+}
+
+} // namespace
+
+Result<void> convertToSrgb16(const std::vector<uint8_t> &icc, const uint16_t *pixels, int channels,
+                             size_t count, uint16_t *out, const std::string &subject)
+{
+    const ProfileHandle from = openIcc(icc);
+    if (!from)
+        return Error{ErrorKind::Damaged, subject, "its colour profile cannot be read"};
+    const Transform transform = toSrgb16(from, channels == 4   ? TYPE_CMYK_16
+                                               : channels == 1 ? TYPE_GRAY_16
+                                                               : TYPE_RGB_16);
+    if (!transform)
+        return Error{ErrorKind::InvalidArgument, subject,
+                     "its colour profile does not fit its channels"};
+    transformAll(transform, pixels, channels, count, out);
+    return {};
+}
+
+Result<void> convertLabToSrgb16(const uint16_t *pixels, size_t count, uint16_t *out)
+{
+    const ProfileHandle from(cmsCreateLab4Profile(nullptr), cmsCloseProfile);
+    const Transform transform = toSrgb16(from, TYPE_Lab_16);
+    if (!transform)
+        return Error{ErrorKind::OutOfMemory, "CIE L*a*b*", {}};
+    transformAll(transform, pixels, 3, count, out);
     return {};
 }
 

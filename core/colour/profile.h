@@ -71,4 +71,7 @@ Result<IccSummary> readIccSummary(const std::vector<uint8_t> &icc, const std::st
 Result<void> convertToSrgb16(const std::vector<uint8_t> &icc, const uint16_t *pixels, int channels,
                              size_t count, uint16_t *out, const std::string &subject);
 
+/// The same of CIE L*a*b* (D50) at 16 bits: L* times 655.35, a* and b* plus 128 times 257.
+Result<void> convertLabToSrgb16(const uint16_t *pixels, size_t count, uint16_t *out);
+
 } // namespace buttonhole

@@ -1,5 +1,7 @@
 #include "document/block_packer.h"
 
+#include <new>
+
 #include <malloc.h>
 
 namespace buttonhole
@@ -73,8 +75,12 @@ void BlockPacker::work()
         m_orders.pop_front();
         m_busy = true;
         lock.unlock();
-        if (const auto block = order.block.lock())
-            carryOut(order, *block);
+        try {
+            if (const auto block = order.block.lock())
+                carryOut(order, *block);
+        } catch (const std::bad_alloc &) {
+            // It stays as it was: larger, but whole.
+        }
         if (++m_sinceTrim >= kTrimEvery) {
             m_sinceTrim = 0;
             ::malloc_trim(0);

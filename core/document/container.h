@@ -1,32 +1,15 @@
 #pragma once
 
 #include "base/run.h"
+#include "document/mask_entries.h"
+#include "document/photo_reference.h"
 #include "document/take.h"
-#include "io/photo.h"
+#include "document/work_lock.h"
 
 #include <map>
 
 namespace buttonhole
 {
-
-/// Where a .buttonhole file's photo is and how it is known again.
-struct PhotoReference {
-    std::string relativePath; ///< from the .buttonhole file's folder
-    uint64_t bytes = 0;
-    std::string sha256;
-    int width = 0; ///< upright, px
-    int height = 0;
-    bool packed = false; ///< the original is inside the file
-};
-
-/// Which entries of a file hold the masks of which shapes: shapes never change, so that saving
-/// again copies those of old ones instead of encoding them anew.
-struct SavedMasks {
-    std::string path;
-    uint64_t bytes = 0;                                      ///< the file's, as it was written
-    int64_t changed = 0;                                     ///< the same of its time
-    std::map<std::pair<uint64_t, int>, std::string> entries; ///< content id, place in the shape
-};
 
 /// The contents of a .buttonhole file (docs/format.md).
 struct Container {
@@ -37,33 +20,38 @@ struct Container {
     std::map<std::string, std::vector<uint8_t>> extraEntries; ///< from a newer version, kept
     std::string extraManifestJson;                            ///< likewise
     SavedMasks savedMasks;                                    ///< of the last save in this process
-    std::vector<std::string> notes; ///< after loading: what the user should know
+    std::string ownPath; ///< the file that it was read from or saved to last; empty: none
+    FileStamp ownStamp;  ///< that file's, as it was then
+    std::vector<std::string> notes; ///< after loading or saving: what the user should know
 };
 
-/// Reads all but the photo. Errors: NotFound, NoPermission, Damaged (not a ZIP, broken JSON; the
-/// detail names the entry), Newer.
+/// Reads all but the photo. What would take more memory than any work does (a manifest, take or
+/// unknown entries of hundreds of megabytes, thousands of steps) is refused before it is unpacked.
+/// Errors: NotFound, NoPermission, Damaged (not a ZIP, broken JSON; the detail names the entry),
+/// Newer.
 Result<Container> loadContainer(const std::string &path, const Run &run = {});
 
-/// Finds the photo of a container: at its relative path, packed inside (then unpacked into
-/// `unpackFolder`), or under any name in the container's folder or one folder below, known by size
-/// and SHA-256. A photo at its place whose contents changed is accepted with a note.
-/// Errors: PhotoMissing.
-Result<std::string> findPhoto(Container &container, const std::string &path,
-                              const std::string &unpackFolder, const Run &run = {});
-/// Is this file the photo that the reference means (size and SHA-256)?
-bool isPhotoOf(const PhotoReference &reference, const std::string &file);
-
 struct SaveOptions {
+    /// The photo's own bytes go in; they do in any case where it has no other home.
     bool packPhoto = false;
+    /// The photo's, as it was opened: where it stands otherwise by now, it is compared again.
+    FileStamp photoStamp = {};
+    /// What the file was written with since it was read, it is replaced all the same.
+    bool replacesOther = false;
+    /// Of a window that works on `path`; null: it is taken for as long as saving takes.
+    std::shared_ptr<const WorkLock> lock = nullptr;
 };
-/// Writes the container and brings `container.photo` up to date with `photoPath`.
-/// Errors: InvalidArgument (`path` is the photo), NoPermission, NotFound, DiskFull, Io; what stood
-/// at `path` is then untouched.
+/// Writes the container. `container.photo` stays what was known when the photo was opened, but for
+/// its place; `notes` receives what the user should know (the photo was replaced on the disk, or
+/// could not be packed).
+/// Errors: InvalidArgument (`path` is the photo, is not a work's, or its name does not end in
+/// .buttonhole), Conflict (somebody else works on it, or it was written to since it was read),
+/// NoPermission, NotFound, DiskFull, Io; what stood at `path` is then untouched.
 Result<void> saveContainer(Container &container, const std::string &path,
                            const std::string &photoPath, const SaveOptions &options,
                            const Run &run = {});
 
-/// Does the name end in .buttonhole?
+/// Does the name end in .buttonhole, in any case of letters?
 bool isContainerPath(const std::string &path);
 
 } // namespace buttonhole

@@ -14,7 +14,8 @@ namespace buttonhole
 /// missing; type must be number, but is string; parse error at line 3, column 5: ...
 std::string inWords(const nlohmann::json::exception &problem);
 
-/// Errors: Damaged, with where it stops being JSON.
+/// Errors: Damaged, with where it stops being JSON; or where it nests deeper than 100: what walks
+/// through it would run out of stack.
 Result<nlohmann::json> jsonFromText(std::string_view text, const std::string &subject);
 
 } // namespace buttonhole

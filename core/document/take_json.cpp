@@ -27,6 +27,8 @@ json startFrom(const std::string &extra)
 }
 
 constexpr const char *kWhatIsThere = "what-is-there";
+constexpr size_t kMostKeeps = 500;  // each costs memory, whatever it holds
+constexpr size_t kMostSteps = 2000; // in a keep
 
 json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
 {
@@ -128,6 +130,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
     if (auto fine = check(keep); !fine)
         return fine.error();
     const json steps = in.value("steps", json::array());
+    if (steps.size() > kMostSteps)
+        return Error{ErrorKind::InvalidArgument, "steps", "there are more than 2000"};
     for (size_t i = 0; i < steps.size(); ++i) {
         auto step = readAt("steps", i, [&] { return readStep(steps[i], reader, take); });
         if (!step)
@@ -159,6 +163,8 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     take.greyExtraJson = extraOf(grey, {"on", "base", "blend", "hueCurve", "glass", "tone",
                                         "toning", "colourLeft", "look", "strength"});
     const json keeps = in.value("keeps", json::array());
+    if (keeps.size() > kMostKeeps)
+        return Error{ErrorKind::InvalidArgument, "keeps", "there are more than 500"};
     for (size_t i = 0; i < keeps.size(); ++i) {
         auto keep = readAt("keeps", i, [&] { return readKeep(keeps[i], reader, take); });
         if (!keep)
@@ -276,6 +282,8 @@ Result<Take> takeFromText(const std::string &text, int width, int height,
         Error error = take.error();
         error.detail = error.subject + ": " + error.detail;
         error.subject = subject;
+        if (error.kind == ErrorKind::InvalidArgument)
+            error.kind = ErrorKind::BadValue;
         return error;
     }
     return take;

@@ -50,14 +50,14 @@ bool ZipReader::contains(const std::string &name) const
     return zip_name_locate(m_handle->zip, name.c_str(), 0) >= 0;
 }
 
-Result<std::vector<uint8_t>> ZipReader::read(const std::string &name) const
+Result<std::vector<uint8_t>> ZipReader::read(const std::string &name, uint64_t most) const
 {
-    constexpr uint64_t kMost = uint64_t(4) << 30;
     zip_stat_t info;
     if (zip_stat(m_handle->zip, name.c_str(), 0, &info) != 0)
         return Error{ErrorKind::NotFound, name, "it is not in " + m_handle->path};
-    if (info.size > kMost)
-        return Error{ErrorKind::TooLarge, name, "in " + m_handle->path};
+    if (info.size > most)
+        return Error{ErrorKind::TooLarge, m_handle->path,
+                     name + " says that it has " + std::to_string(info.size) + " bytes"};
     std::vector<uint8_t> bytes(info.size);
     zip_file_t *file = zip_fopen(m_handle->zip, name.c_str(), 0);
     const zip_int64_t got = file ? zip_fread(file, bytes.data(), bytes.size()) : -1;
@@ -65,6 +65,33 @@ Result<std::vector<uint8_t>> ZipReader::read(const std::string &name) const
     if (got != zip_int64_t(bytes.size()) || !closed)
         return Error{ErrorKind::Damaged, m_handle->path, name};
     return bytes;
+}
+
+Result<void> ZipReader::readPieces(const std::string &name, uint64_t most,
+                                   const std::function<Result<void>(const void *, size_t)> &take,
+                                   const Run &run) const
+{
+    constexpr uint64_t kMostPacked = 20;
+    zip_stat_t info;
+    if (zip_stat(m_handle->zip, name.c_str(), 0, &info) != 0)
+        return Error{ErrorKind::NotFound, name, "it is not in " + m_handle->path};
+    if (info.size > most || info.size / kMostPacked > info.comp_size)
+        return Error{ErrorKind::TooLarge, m_handle->path,
+                     name + " says that it has " + std::to_string(info.size) + " bytes"};
+    const std::unique_ptr<zip_file_t, int (*)(zip_file_t *)> file(
+        zip_fopen(m_handle->zip, name.c_str(), 0), zip_fclose);
+    std::vector<uint8_t> piece(1 << 20);
+    for (uint64_t done = 0; file && done < info.size;) {
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, m_handle->path, {}};
+        const zip_int64_t got = zip_fread(file.get(), piece.data(), piece.size());
+        if (got <= 0)
+            return Error{ErrorKind::Damaged, m_handle->path, name};
+        if (auto taken = take(piece.data(), size_t(got)); !taken)
+            return taken;
+        done += uint64_t(got);
+    }
+    return file ? Result<void>() : Error{ErrorKind::Damaged, m_handle->path, name};
 }
 
 void ZipWriter::add(const std::string &name, std::vector<uint8_t> bytes, Compression compression)

@@ -1,8 +1,10 @@
 #pragma once
 
 #include "base/result.h"
+#include "base/run.h"
 
 #include <cstdint>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -19,8 +21,15 @@ public:
     static Result<ZipReader> open(const std::string &path);
     std::vector<std::string> names() const;
     bool contains(const std::string &name) const;
+    /// @param most bytes that are taken for sense; what says that it holds more is not unpacked
     /// Errors: NotFound, Damaged (checksum), TooLarge.
-    Result<std::vector<uint8_t>> read(const std::string &name) const;
+    Result<std::vector<uint8_t>> read(const std::string &name, uint64_t most) const;
+    /// Hands out an entry piece by piece. An entry that packs more than 20 to 1 is refused: no
+    /// photo does, but what is made to fill a disk. Errors: as read(), and those of `take`;
+    /// Cancelled.
+    Result<void> readPieces(const std::string &name, uint64_t most,
+                            const std::function<Result<void>(const void *, size_t)> &take,
+                            const Run &run) const;
 
 private:
     friend class ZipWriter;

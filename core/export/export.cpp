@@ -172,6 +172,7 @@ Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels
     spec.height = height;
     spec.bits = settings.bits;
     spec.quality = settings.quality;
+    spec.dpi = levels.photo().dpi;
     spec.icc = output.profile.icc();
     auto writer = makeWriter(settings, spec, descriptor, file, subject);
     if (!writer)
@@ -184,11 +185,24 @@ Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels
 
 } // namespace
 
+std::string endingFor(ExportSettings::Format format)
+{
+    constexpr const char *kEndings[] = {".jpg", ".png", ".tif"};
+    return kEndings[int(format)];
+}
+
+std::string withEnding(const std::string &path, ExportSettings::Format format)
+{
+    const auto now = formatFromPath(path);
+    if (now && *now == format)
+        return path;
+    const size_t end = now ? path.size() - endingOf(path).size() : path.size();
+    return path.substr(0, end) + endingFor(format);
+}
+
 Result<ExportSettings::Format> formatFromPath(const std::string &path)
 {
-    std::string extension = std::filesystem::path(path).extension().string();
-    std::transform(extension.begin(), extension.end(), extension.begin(),
-                   [](unsigned char c) { return char(std::tolower(c)); });
+    const std::string extension = endingOf(path);
     if (extension == ".jpg" || extension == ".jpeg")
         return ExportSettings::Format::Jpeg;
     if (extension == ".png")
@@ -204,6 +218,10 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
 {
     if (const auto fine = checkSettings(settings, path); !fine)
         return fine.error();
+    const auto format = formatFromPath(path);
+    if (!format || *format != settings.format)
+        return Error{ErrorKind::InvalidArgument, path,
+                     "its name must end as its format asks for: " + endingFor(settings.format)};
     if (const auto fine = checkIsNotPhoto(path, levels.photo().path); !fine)
         return fine.error();
     if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)

@@ -20,6 +20,11 @@ struct ExportSettings {
 /// Errors: InvalidArgument.
 Result<ExportSettings::Format> formatFromPath(const std::string &path);
 
+std::string endingFor(ExportSettings::Format format); ///< with its dot
+/// The path with an ending that fits the format: one of another format is replaced, what is no
+/// format's ("v1.2") stays and is added to.
+std::string withEnding(const std::string &path, ExportSettings::Format format);
+
 struct ExportedPicture {
     int width = 0;
     int height = 0;
@@ -29,8 +34,8 @@ struct ExportedPicture {
 /// Renders a take at the photo's full size and writes it, with EXIF, XMP, IPTC and the profile
 /// carried over. Streams strips: rendering and encoding overlap; memory does not grow with the
 /// picture beyond the photo itself.
-/// Errors: InvalidArgument (settings; `path` is the opened photo), NoPermission, NotFound,
-/// DiskFull, Cancelled; what stood at `path` is then untouched.
+/// Errors: InvalidArgument (settings; `path` is the opened photo, or its ending another format's),
+/// NoPermission, NotFound, DiskFull, Cancelled; what stood at `path` is then untouched.
 Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
                                       const ExportSettings &settings, const std::string &path,
                                       const Run &run = {});

@@ -15,14 +15,16 @@ inline constexpr int kMaxSide = 65000;            ///< libjpeg's own limit is 65
 inline constexpr size_t kMaxPixels = 400'000'000; ///< 20000 x 20000; 1.2 GB at 8 bits
 
 /// A file's pixels as a codec gives them: turned as stored, 1 to 4 channels, before any profile.
-/// CMYK: 0 = no ink. Alpha is the last channel of 2 or 4 and not multiplied in.
+/// CMYK: 0 = no ink. Lab: CIE L*a*b* (D50) at 16 bits, L* times 655.35, a* and b* plus 128 times
+/// 257. Alpha is the last channel of 2 or 4 and not multiplied in.
 struct Decoded {
     std::variant<Image<uint8_t>, Image<uint16_t>> pixels;
-    enum class Channels { Grey, GreyAlpha, Rgb, RgbAlpha, Cmyk } channels = Channels::Rgb;
+    enum class Channels { Grey, GreyAlpha, Rgb, RgbAlpha, Cmyk, Lab } channels = Channels::Rgb;
     std::vector<uint8_t> icc;
     int fullWidth = 0; ///< where the codec reduced it: of the picture itself
     int fullHeight = 0;
     int orientation = 1;            ///< EXIF 1..8
+    double dpi = 0;                 ///< pixels to the inch that the file speaks of; 0: it does not
     int sourceBits = 8;             ///< as in the file: 1..16, or 32 for float
     std::string format;             ///< "JPEG", "PNG", ...
     std::vector<std::string> notes; ///< what the user should know, one sentence each
@@ -52,6 +54,7 @@ struct PictureSpec {
     int channels = 3; ///< 1 or 3
     int bits = 8;     ///< 8 or 16; JPEG: 8
     int quality = 92; ///< JPEG 1..100
+    double dpi = 0;   ///< pixels to the inch, for print; 0: none is told
     std::vector<uint8_t> icc;
 };
 

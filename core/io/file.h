@@ -1,35 +1,94 @@
 #pragma once
 
 #include "base/result.h"
+#include "base/run.h"
 
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <string>
 #include <vector>
 
 namespace buttonhole
 {
 
-/// A whole file. Errors: NotFound, NoPermission, Io, Damaged (empty).
+/// A whole regular file. Errors: NotFound, NoPermission, Io, Damaged (empty), NotAPhoto (a folder,
+/// a pipe or a device: those could be waited for for ever).
 Result<std::vector<uint8_t>> readFile(const std::string &path);
 /// Up to `count` first bytes.
 Result<std::vector<uint8_t>> readStart(const std::string &path, size_t count);
+/// What comes out of a file, a pipe or a terminal. Errors: as above; Damaged beyond `most` bytes.
+Result<std::vector<uint8_t>> readStream(const std::string &path, size_t most);
+/// Errors: those of readFile() but Damaged.
 Result<uint64_t> fileSize(const std::string &path);
+
+/// How a file stands on the disk; equal while nobody has written or replaced it.
+struct FileStamp {
+    uint64_t bytes = 0;
+    int64_t changedNs = 0; ///< since 1970; 0: there is no such file
+    uint64_t node = 0;
+    bool exists() const { return changedNs != 0; }
+    friend bool operator==(const FileStamp &, const FileStamp &) = default;
+};
+FileStamp stampOf(const std::string &path);
 
 /// Writes a file so that it is either whole or not there: `fill` writes to a temporary file in the
 /// same folder, which is flushed to disk and then renamed over `path`. On any error the temporary
-/// file is removed and what stood at `path` is untouched.
-/// Errors: NoPermission, NotFound (no such folder), DiskFull, and whatever `fill` returns.
+/// file is removed and what stood at `path` is untouched. A link at `path` stays one: what it leads
+/// to is replaced. The temporary name is short, so that any name a folder can hold can be written.
+/// Errors: NoPermission (a write-protected file too), NotFound (no such folder), DiskFull, and
+/// whatever `fill` returns.
 Result<void> writeAtomically(const std::string &path,
                              const std::function<Result<void>(const std::string &temporary)> &fill);
 Result<void> writeBytesAtomically(const std::string &path, const void *data, size_t size);
 /// write(2) until all is written.
 Result<void> writeAll(int descriptor, const void *data, size_t size, const std::string &subject);
 
-/// Lower-case hexadecimal SHA-256 (FIPS 180-4). Reads in pieces.
-Result<std::string> sha256OfFile(const std::string &path);
+/// SHA-256 (FIPS 180-4) of what is added.
+class Sha256
+{
+public:
+    Sha256();
+    void add(const void *data, size_t size);
+    std::string hex(); ///< lower case; ends it
 
-/// Refuses a path to write to that leads to the opened photo (links followed): InvalidArgument.
+private:
+    std::shared_ptr<void> m_context;
+};
+/// Lower-case hexadecimal SHA-256. Reads in pieces. Errors: those of readFile(), Cancelled.
+Result<std::string> sha256OfFile(const std::string &path, const Run &run = {});
+
+/// A private folder of its own in the temporary one, gone with the object and all that is in it.
+class TemporaryFolder
+{
+public:
+    TemporaryFolder();
+    ~TemporaryFolder();
+    TemporaryFolder(const TemporaryFolder &) = delete;
+    TemporaryFolder &operator=(const TemporaryFolder &) = delete;
+    /// Empty where none could be made.
+    const std::string &path() const { return m_path; }
+
+private:
+    std::string m_path;
+};
+
+/// Makes sure of a folder that nobody but the user can look into or write to; what leads there may
+/// be made too. Errors: NoPermission (it is a link, or somebody else's), those of the system.
+Result<void> makePrivateFolder(const std::string &path);
+
+/// Do both paths lead to one file, links followed? Neither need be there.
+bool isSameFile(const std::string &a, const std::string &b);
+/// Refuses a path to write to that leads to the opened photo: InvalidArgument.
 Result<void> checkIsNotPhoto(const std::string &path, const std::string &photoPath);
+/// Refuses outputs that lead to an input or to another output; empty ones are passed over:
+/// InvalidArgument.
+Result<void> checkOutputs(const std::vector<std::string> &outputs,
+                          const std::vector<std::string> &inputs);
+
+/// The file name's ending in lower case with its dot: ".jpg"; empty where there is none.
+std::string endingOf(const std::string &path);
+/// A name in the folder of `path` that is free: "work.ending", then "work 2.ending", ...
+std::string freeNameBeside(const std::string &path);
 
 } // namespace buttonhole

@@ -165,14 +165,21 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
     const int height = int(jpeg.info.output_height);
     const int channels = jpeg.info.output_components;
     Image<uint8_t> image(width, height, channels);
+    const bool isProgressive = jpeg_has_multiple_scans(&jpeg.info) != FALSE;
+    if (isProgressive && jpeg.errors.cutOff && jpeg.info.input_scan_number < 2)
+        return Error{ErrorKind::Damaged, subject, "it ends before the first look at it is whole"};
+    int whole = height; // rows that the file holds
     Following following(follower, image, out.icc);
     for (int y = 0; y < height; ++y) {
         if (!jpeg.readRow(image.row(y)))
             return damaged();
-        if (jpeg.errors.cutOff)
-            return Error{ErrorKind::Damaged, subject,
-                         "it ends after " + std::to_string(y) + " of " + std::to_string(height) +
-                             " rows"};
+        if (jpeg.errors.cutOff && !isProgressive && whole == height) {
+            whole = y;
+            if (whole < height / 2)
+                return Error{ErrorKind::Damaged, subject,
+                             "it ends after " + std::to_string(y) + " of " +
+                                 std::to_string(height) + " rows"};
+        }
         if (y % 64 == 0) {
             if (run.stopped())
                 return Error{ErrorKind::Cancelled, subject, {}};
@@ -182,7 +189,15 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
     }
     following.rows(height);
     following.end();
-    if (jpeg.errors.base.num_warnings > 0)
+    if (jpeg.errors.cutOff)
+        out.notes.emplace_back(isProgressive
+                                   ? "The file ends early: its finest details are missing. Copy it "
+                                     "again from where it came, if you can."
+                                   : "The file ends early: of " + std::to_string(height) +
+                                         " rows the last " + std::to_string(height - whole) +
+                                         " are missing. Copy it again from where it came, if you "
+                                         "can.");
+    else if (jpeg.errors.base.num_warnings > 0)
         out.notes.emplace_back("The file has small faults; a few pixels may be wrong.");
     if (channels == 4 && jpeg.info.saw_Adobe_marker) // written inverted by custom
         for (size_t i = 0; i < image.count(); ++i)
@@ -192,6 +207,8 @@ Result<Decoded> decodeJpeg(const std::vector<uint8_t> &bytes, const std::string 
                                    : Decoded::Channels::Rgb;
     out.pixels = std::move(image);
     out.format = "JPEG";
+    if (jpeg.info.saw_JFIF_marker && jpeg.info.density_unit > 0) // 1: inches, 2: centimetres
+        out.dpi = jpeg.info.X_density * (jpeg.info.density_unit == 2 ? 2.54 : 1);
     out.fullWidth = int(jpeg.info.image_width);
     out.fullHeight = int(jpeg.info.image_height);
     return out;
@@ -236,6 +253,10 @@ public:
         m_info.in_color_space = m_spec.channels == 1 ? JCS_GRAYSCALE : JCS_RGB;
         jpeg_set_defaults(&m_info);
         jpeg_set_quality(&m_info, m_spec.quality, TRUE);
+        if (m_spec.dpi > 0) {
+            m_info.density_unit = 1; // inches
+            m_info.X_density = m_info.Y_density = UINT16(m_spec.dpi + 0.5);
+        }
         for (int c = 0; c < m_info.num_components; ++c) {
             m_info.comp_info[c].h_samp_factor = 1;
             m_info.comp_info[c].v_samp_factor = 1;

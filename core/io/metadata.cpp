@@ -152,6 +152,19 @@ int Metadata::orientation() const
     return value >= 1 && value <= 8 ? int(value) : 1;
 }
 
+double Metadata::dpi() const
+{
+    const auto number = [&](const char *key) {
+        const auto it = m_data->exif.findKey(Exiv2::ExifKey(key));
+        return it == m_data->exif.end() || it->count() == 0 ? 0.0 : double(it->toFloat());
+    };
+    constexpr int kCentimetres = 3;
+    const double perUnit = number("Exif.Image.XResolution");
+    const bool isMetric = int(number("Exif.Image.ResolutionUnit")) == kCentimetres;
+    const double dpi = isMetric ? perUnit * 2.54 : perUnit;
+    return dpi >= 1 && dpi <= 65535 ? dpi : 0;
+}
+
 const std::vector<uint8_t> &Metadata::icc() const
 {
     return m_data->icc;
@@ -192,7 +205,10 @@ Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &opti
     try {
         const auto image = Exiv2::ImageFactory::open(path);
         image->readMetadata();
-        Exiv2::ExifData merged = carriedExif(m_data->exif, options);
+        WriteOptions carried = options;
+        if (image->imageType() == Exiv2::ImageType::tiff)
+            carried.thumbnailJpeg.clear(); // there it would be a second page, and a broken one
+        Exiv2::ExifData merged = carriedExif(m_data->exif, carried);
         for (const auto &own : image->exifData()) // the new file's storage tags (TIFF) stay
             if (isAboutStorage(own))
                 merged.add(own);

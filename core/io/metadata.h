@@ -23,6 +23,8 @@ public:
 
     bool isEmpty() const;
     bool hasLocation() const;
+    /// EXIF's XResolution in pixels to the inch; 0 where it says nothing that makes sense.
+    double dpi() const;
     int orientation() const; ///< EXIF 1..8; 1 where none is given
     /// ICC profile as the file holds it, for formats whose codec does not give it.
     const std::vector<uint8_t> &icc() const;

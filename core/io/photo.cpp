@@ -8,6 +8,7 @@
 #include "raster/parallel_tiles.h"
 
 #include <array>
+#include <future>
 
 namespace buttonhole
 {
@@ -84,6 +85,18 @@ Image<T> toRgb(const Image<T> &image, Decoded::Channels kind)
     return out;
 }
 
+/// Is any pixel less than opaque? Alpha is the last channel.
+template <class T>
+bool isTransparent(const Image<T> &image)
+{
+    const size_t channels = size_t(image.channels());
+    const T *pixels = image.row(0);
+    for (size_t i = channels - 1; i < image.count(); i += channels)
+        if (pixels[i] != kTop<T>)
+            return true;
+    return false;
+}
+
 /// 16-bit copy of `channels` first channels.
 Image<uint16_t> to16(const PhotoPixels &pixels, int channels)
 {
@@ -148,6 +161,8 @@ Result<Decoded> decode(const std::string &path, const Run &run, RowFollower *fol
         metadata = Metadata::fromFile(path);
         if (decoded->icc.empty())
             decoded->icc = metadata.icc();
+        if (decoded->format == "WEBP") // OpenImageIO 2.4 leaves WebP's EXIF alone
+            decoded->orientation = metadata.orientation();
     }
     return decoded;
 }
@@ -162,7 +177,7 @@ Result<void> settleColour(Decoded &decoded, Photo &photo)
     const bool hasAlpha =
         decoded.channels == Channels::GreyAlpha || decoded.channels == Channels::RgbAlpha;
 
-    if (!decoded.icc.empty() && !isCmyk && !isGrey) {
+    if (!decoded.icc.empty() && !isCmyk && !isGrey && decoded.channels != Channels::Lab) {
         auto profile = Profile::fromIcc(decoded.icc, photo.path);
         if (profile) {
             photo.profile = *profile;
@@ -172,9 +187,19 @@ Result<void> settleColour(Decoded &decoded, Photo &photo)
             decoded.icc.clear();
         }
     }
-    if (hasAlpha)
+    if (hasAlpha &&
+        std::visit([](const auto &image) { return isTransparent(image); }, decoded.pixels))
         photo.notes.emplace_back("Transparent parts were laid on white.");
 
+    if (decoded.channels == Channels::Lab) {
+        const auto *lab = std::get_if<Image<uint16_t>>(&decoded.pixels);
+        Image<uint16_t> rgb(lab->width(), lab->height(), 3);
+        if (auto done = convertLabToSrgb16(lab->row(0), lab->count() / 3, rgb.row(0)); !done)
+            return done;
+        photo.pixels = std::move(rgb);
+        photo.notes.emplace_back("Its colours (CIE L*a*b*) were converted to sRGB at 16 bits.");
+        return {};
+    }
     const bool converts = !decoded.icc.empty() && !photo.hasOwnProfile;
     if (isCmyk || converts) {
         const int channels = isCmyk ? 4 : isGrey ? 1 : 3;
@@ -220,6 +245,8 @@ Result<void> settle(Decoded &decoded, Photo &photo, const Run &run)
 {
     photo.format = decoded.format;
     photo.sourceBits = decoded.sourceBits;
+    const double told = photo.metadata.dpi();
+    photo.dpi = told > 0 ? told : decoded.dpi;
     photo.notes = decoded.notes;
     if (const auto settled = settleColour(decoded, photo); !settled)
         return settled.error();
@@ -264,11 +291,22 @@ Result<Photo> loadPhoto(const std::string &path, const Run &run, RowFollower *fo
 {
     Photo photo;
     photo.path = path;
-    auto decoded = decode(path, run, follower, photo.metadata);
-    if (!decoded)
-        return decoded.error();
     if (const auto size = fileSize(path))
         photo.fileBytes = *size;
+    else
+        return size.error();
+    photo.stamp = stampOf(path);
+    // The file is in the system's cache: to read it twice costs less than to wait for the digest.
+    auto digest = std::async(std::launch::async, [&] { return sha256OfFile(path, run); });
+    auto decoded = decode(path, run, follower, photo.metadata);
+    auto sum = digest.get();
+    if (!decoded)
+        return decoded.error();
+    if (!sum)
+        return sum.error();
+    photo.sha256 = std::move(*sum);
+    if (stampOf(path) != photo.stamp)
+        return Error{ErrorKind::Io, path, "it changed while it was being read"};
     if (const auto settled = settle(*decoded, photo, run); !settled)
         return settled.error();
     return photo;

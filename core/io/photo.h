@@ -2,6 +2,7 @@
 
 #include "base/run.h"
 #include "colour/pixel_rows.h"
+#include "io/file.h"
 #include "io/metadata.h"
 #include "raster/image.h"
 
@@ -20,9 +21,12 @@ struct Photo {
     std::string path;
     std::string format; ///< "JPEG", "PNG", "TIFF", ...
     uint64_t fileBytes = 0;
+    std::string sha256; ///< of the file as it was read, 64 hexadecimal digits
+    FileStamp stamp;    ///< of the file as it was read
     int width = 0;
     int height = 0;
     int sourceBits = 8; ///< as in the file; 32 = float
+    double dpi = 0;     ///< pixels to the inch that the file speaks of; 0: none
     PhotoPixels pixels;
     Profile profile = Profile::srgb();
     bool hasOwnProfile = false; ///< false: none was embedded (or usable), sRGB was taken
@@ -35,7 +39,8 @@ struct Photo {
 
 /// Opens a picture file: JPEG, PNG, TIFF, WebP, HEIF, AVIF, camera raw and what else OpenImageIO
 /// reads. The file is only read. EXIF orientation is applied; matrix profiles are kept; CMYK, grey
-/// and table profiles are converted to sRGB at 16 bits; transparency is laid on white.
+/// and table profiles are converted to sRGB at 16 bits; transparency is laid on white. A JPEG that
+/// ends early is opened as far as it goes, with a note, if half of it is there.
 /// @param follower may be null; it is told of pictures that need no turning, by the codecs that can
 /// Errors: NotFound, NoPermission, NotAPhoto, Damaged, TooLarge, Cancelled.
 Result<Photo> loadPhoto(const std::string &path, const Run &run = {},

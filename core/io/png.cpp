@@ -107,6 +107,16 @@ Result<Image<T>> readPixels(Reader &reader, int channels, int passes, const std:
 
 } // namespace
 
+Result<std::pair<int64_t, int64_t>> pngSize(const std::vector<uint8_t> &bytes,
+                                            const std::string &subject)
+{
+    Reader reader(bytes);
+    if (!reader.readHeader())
+        return Error{ErrorKind::Damaged, subject, reader.failure.message};
+    return std::pair<int64_t, int64_t>(png_get_image_width(reader.png, reader.info),
+                                       png_get_image_height(reader.png, reader.info));
+}
+
 Result<Decoded> decodePng(const std::vector<uint8_t> &bytes, const std::string &subject,
                           const Run &run)
 {
@@ -122,6 +132,7 @@ Result<Decoded> decodePng(const std::vector<uint8_t> &bytes, const std::string &
     Decoded out;
     out.format = "PNG";
     out.sourceBits = png_get_bit_depth(reader.png, reader.info);
+    out.dpi = png_get_x_pixels_per_meter(reader.png, reader.info) * 0.0254;
     png_charp name = nullptr;
     png_bytep icc = nullptr;
     png_uint_32 iccSize = 0;
@@ -187,6 +198,8 @@ public:
                      PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
         png_set_compression_level(m_png, level);
         png_set_compression_buffer_size(m_png, 256 * 1024);
+        if (const auto perMetre = png_uint_32(m_spec.dpi / 0.0254 + 0.5); perMetre > 0)
+            png_set_pHYs(m_png, m_info, perMetre, perMetre, PNG_RESOLUTION_METER);
         if (!m_spec.icc.empty())
             png_set_iCCP(m_png, m_info, "photo", PNG_COMPRESSION_TYPE_BASE, m_spec.icc.data(),
                          png_uint_32(m_spec.icc.size()));

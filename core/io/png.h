@@ -12,6 +12,10 @@ namespace buttonhole
 Result<Decoded> decodePng(const std::vector<uint8_t> &bytes, const std::string &subject,
                           const Run &run);
 
+/// A PNG's width and height, px, from its header. Errors: Damaged.
+Result<std::pair<int64_t, int64_t>> pngSize(const std::vector<uint8_t> &bytes,
+                                            const std::string &subject);
+
 /// Encodes to an open file descriptor; grey or RGB, 8 or 16 bits.
 Result<std::unique_ptr<PictureWriter>> makePngWriter(int descriptor, const PictureSpec &spec,
                                                      const std::string &subject);

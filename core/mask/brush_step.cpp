@@ -48,13 +48,15 @@ Result<Stroke> strokeFromJson(const json &in)
     stroke.isCut = in.value("cut", false);
     if (!(stroke.leadPx >= 0 && stroke.leadPx <= kMaxTipPx))
         return wrongInput("brush leadPx", "it is out of range");
+    if (in.at("points").size() > kMostPoints)
+        return wrongInput("brush points", "a stroke has more than 100000 points");
     for (const json &point : in.at("points")) {
         if (!point.is_array() || point.size() < 2)
             return wrongInput("brush points", "each is [x, y] or [x, y, pressure]");
         const StrokePoint p{point[0].get<float>(), point[1].get<float>(),
                             point.size() > 2 ? point[2].get<float>() : 1.0F};
         // Far outside any photo the walk along the stroke would take for ever.
-        if (!(std::abs(p.x) < 200000 && std::abs(p.y) < 200000 && p.pressure >= 0 &&
+        if (!(std::abs(p.x) < kFarthestPx && std::abs(p.y) < kFarthestPx && p.pressure >= 0 &&
               p.pressure <= 1))
             return wrongInput("brush points", "a point is out of range");
         stroke.points.push_back(quantised(p));
@@ -62,6 +64,27 @@ Result<Stroke> strokeFromJson(const json &in)
     if (stroke.points.empty())
         return wrongInput("brush points", "a stroke needs at least one point");
     return stroke;
+}
+
+constexpr double kMostPainting = 2e11; // px laid down: minutes
+
+/// Roughly how many px it takes to paint strokes: dabs along their way times the tip's square.
+double paintingOf(const BrushStep::Strokes &strokes)
+{
+    constexpr double kLeastPerDab = 200; // what a dab costs besides its px
+    constexpr double kDabsPerTip = 20;
+    double px = 0;
+    for (const auto &stroke : strokes) {
+        const double size = double(stroke->tip.sizePx);
+        const double perDab = std::max(kLeastPerDab, size * size);
+        const double spacing = std::max(0.5, size / kDabsPerTip);
+        for (size_t i = 1; i < stroke->points.size(); ++i) {
+            const StrokePoint &a = stroke->points[i - 1];
+            const StrokePoint &b = stroke->points[i];
+            px += (1 + std::hypot(b.x - a.x, b.y - a.y) / spacing) * perDab;
+        }
+    }
+    return px;
 }
 
 json strokeToJson(const Stroke &stroke)
@@ -114,6 +137,8 @@ Result<std::shared_ptr<const StepShape>> BrushStep::fromJson(const json &in, Mas
                                       "was painted again from its strokes.");
         }
     }
+    if (!stored && paintingOf(strokes) > kMostPainting)
+        return wrongInput("brush strokes", "to paint them without their mask would take for ever");
     const bool needsPhoto = std::any_of(strokes.begin(), strokes.end(), [](const auto &stroke) {
         return stroke->tip.edgeHold > 0;
     });

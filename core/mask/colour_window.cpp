@@ -122,7 +122,10 @@ Result<std::shared_ptr<const StepShape>> ColourWindowStep::fromJson(const json &
         return range.error();
     window.range = *range;
     window.followsShading = in.value("followsShading", true);
-    for (const json &each : in.value("excluded", json::array())) {
+    const json left = in.value("excluded", json::array());
+    if (left.size() > kMostPicks)
+        return wrongInput("colour-window excluded", "there are more than 1000");
+    for (const json &each : left) {
         const auto excluded = rangeFromJson(each);
         if (!excluded)
             return excluded.error();

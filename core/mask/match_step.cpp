@@ -99,6 +99,8 @@ Result<std::shared_ptr<const StepShape>> MatchStep::fromJson(const json &in, Mas
         !fine)
         return fine.error();
     match.isConnected = in.value("connected", match.isConnected);
+    if (in.at("clicks").size() > kMostPicks)
+        return wrongInput("match clicks", "there are more than 1000");
     for (const json &each : in.at("clicks")) {
         const auto at = pointFromJson(each.at("at"), "match clicks");
         if (!at)

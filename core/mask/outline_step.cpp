@@ -15,8 +15,7 @@ namespace
 using nlohmann::json;
 
 constexpr double kFlatness = 0.02; ///< px of the photo
-constexpr size_t kMostPoints = 200000;
-constexpr int kOne = 65536; ///< a whole pixel's area
+constexpr int kOne = 65536;        ///< a whole pixel's area
 
 PhotoPoint plus(const PhotoPoint &a, const PhotoPoint &b)
 {

@@ -29,7 +29,10 @@ Result<PhotoPoint> pointFromJson(const json &in, const char *name)
 Result<std::vector<PhotoPoint>> placesFromJson(const json &in, const char *name)
 {
     std::vector<PhotoPoint> out;
-    for (const json &each : in.value(name, json::array())) {
+    const json list = in.value(name, json::array());
+    if (list.size() > kMostPoints)
+        return wrongInput(name, "there are more than 100000 points");
+    for (const json &each : list) {
         const auto point = pointFromJson(each, name);
         if (!point)
             return point.error();

@@ -53,6 +53,9 @@ inline Result<void> readNumbers(const nlohmann::json &in, const char *kind,
 
 /// Far outside any photo: places are bounded so that arithmetic on them is safe.
 inline constexpr float kFarthestPx = 200000;
+/// More points than that in one list no hand makes: memory and time for them are bounded.
+inline constexpr size_t kMostPoints = 100000;
+inline constexpr size_t kMostPicks = 1000; ///< the same of what each pixel is compared with
 
 /// "places": [[x, y], ...]; absent where there are none.
 void placesToJson(nlohmann::json &out, const std::vector<PhotoPoint> &places,

@@ -272,6 +272,21 @@ bool isSolvable(const RegionAsk &ask)
            (ask.box && !ask.box->isEmpty());
 }
 
+RegionAsk within(const Rect &photo, RegionAsk ask)
+{
+    if (ask.box) {
+        const Rect seen = intersected(*ask.box, photo);
+        ask.box = seen.isEmpty() ? std::nullopt : std::optional(seen);
+    }
+    std::erase_if(ask.marks, [&](const RegionMark &mark) {
+        return std::none_of(mark.points.begin(), mark.points.end(), [&](const PhotoPoint &p) {
+            return p.x >= float(photo.x0) && p.y >= float(photo.y0) && p.x < float(photo.x1) &&
+                   p.y < float(photo.y1);
+        });
+    });
+    return ask;
+}
+
 void RegionSolver::setPriors(RegionPriors priors)
 {
     if (m_priors != priors)
@@ -369,11 +384,13 @@ Result<MaskPlane> RegionSolver::planeOf(size_t n, const PhotoLevels &levels, int
     return plane;
 }
 
-Result<MaskPlane> RegionSolver::solve(const PhotoLevels &levels, const RegionAsk &ask,
+Result<MaskPlane> RegionSolver::solve(const PhotoLevels &levels, const RegionAsk &asked,
                                       const Run &run, int finest)
 {
+    const RegionAsk ask = within(levels.photo().rect(), asked);
     if (!isSolvable(ask))
-        return Error{ErrorKind::InvalidArgument, "region", "a keep mark or a box is expected"};
+        return Error{ErrorKind::InvalidArgument, "region",
+                     "a keep mark or a box on the photo is expected"};
     if (m_photo != levels.content())
         m_known.clear();
     m_photo = levels.content();

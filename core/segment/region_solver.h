@@ -39,6 +39,9 @@ using RegionPriors = std::vector<std::shared_ptr<const RegionPrior>>;
 
 /// Says whether there is anything to grow from: a keep mark, or a box.
 bool isSolvable(const RegionAsk &ask);
+/// What of it lies on a photo: a take may come from a larger one. The box is cut at the border, or
+/// gone where nothing is left of it; marks that touch no pixel are gone.
+RegionAsk within(const Rect &photo, RegionAsk ask);
 
 /// Grows regions from marks to the edges of the thing that they lie on. Solving the same ask again
 /// with one mark more takes up what was found before, so one solver is kept while marks are
@@ -60,7 +63,7 @@ public:
     /// @param finest pyramid level at which the edge is sought last: 0 is exact; coarser is sooner,
     ///               and its edges are stairs of 2^finest px
     /// @return coverage of the photo's size
-    /// Errors: InvalidArgument where nothing is asked for; Cancelled.
+    /// Errors: InvalidArgument where nothing is asked for that lies on the photo; Cancelled.
     Result<MaskPlane> solve(const PhotoLevels &levels, const RegionAsk &ask, const Run &run = {},
                             int finest = 0);
 

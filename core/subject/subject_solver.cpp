@@ -52,6 +52,13 @@ RegionAsk startOf(const RegionAsk &ask)
     return start;
 }
 
+/// The shapes that lie on a photo, or partly.
+std::vector<Rect> within(const Rect &photo, std::vector<Rect> shapes)
+{
+    std::erase_if(shapes, [&](const Rect &shape) { return intersected(shape, photo).isEmpty(); });
+    return shapes;
+}
+
 /// What holds coverage, by tiles.
 Rect boundsOf(const MaskPlane &plane)
 {
@@ -97,11 +104,13 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
                 return grown.error();
             box = boundsOf(*grown);
         }
-        auto found = findForeground(levels, box, run);
-        if (!found && found.error().kind == ErrorKind::Cancelled)
-            return found.error();
-        usesNet = found && add(std::move(*found));
-        add(findFocus(levels, box));
+        if (!box.isEmpty()) {
+            auto found = findForeground(levels, box, run);
+            if (!found && found.error().kind == ErrorKind::Cancelled)
+                return found.error();
+            usesNet = found && add(std::move(*found));
+            add(findFocus(levels, box));
+        }
     }
     m_hasPriors = !priors.empty();
     m_usesNet = usesNet;
@@ -118,9 +127,12 @@ bool SubjectSolver::knowsPrior(const PhotoLevels &levels, const RegionAsk &start
     return m_photo == levels.content() && start == m_start && ovals == m_ovals;
 }
 
-Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const RegionAsk &ask,
-                                         const std::vector<Rect> &ovals, const Run &run, int finest)
+Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const RegionAsk &asked,
+                                         const std::vector<Rect> &shapes, const Run &run,
+                                         int finest)
 {
+    const RegionAsk ask = within(levels.photo().rect(), asked);
+    const std::vector<Rect> ovals = within(levels.photo().rect(), shapes);
     if (!ovals.empty() || knowsPrior(levels, startOf(ask), ovals))
         return solve(levels, ask, ovals, run, finest);
     m_photo = 0; // the prior is not that of this ask
@@ -128,10 +140,12 @@ Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const Region
     return m_solver.solve(levels, ask, run, finest);
 }
 
-Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &ask,
-                                       const std::vector<Rect> &ovals, const Run &run, int finest,
+Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &whole,
+                                       const std::vector<Rect> &shapes, const Run &run, int finest,
                                        bool *usedNet)
 {
+    const RegionAsk ask = within(levels.photo().rect(), whole);
+    const std::vector<Rect> ovals = within(levels.photo().rect(), shapes);
     if (isSolvable(ask))
         if (auto done = findPrior(levels, ask, ovals, run); !done)
             return done.error();

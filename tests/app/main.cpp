@@ -1,9 +1,8 @@
 #include "registry.h"
-
-#include <QApplication>
+#include "window/application.h"
 
 int main(int argc, char **argv)
 {
-    QApplication application(argc, argv);
+    buttonhole::app::Application application(argc, argv);
     return buttonhole::test::runNamed(argc, argv);
 }

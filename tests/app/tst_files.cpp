@@ -1,3 +1,4 @@
+#include "window/export_dialog.h"
 #include "window/main_window.h"
 #include "window/status_row.h"
 
@@ -7,6 +8,8 @@
 
 #include <QDir>
 #include <QDropEvent>
+#include <QFileDialog>
+#include <QLineEdit>
 #include <QMenu>
 #include <QMessageBox>
 #include <QMimeData>
@@ -14,6 +17,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+#include <QTimer>
 
 using namespace buttonhole;
 using namespace buttonhole::test;
@@ -67,6 +71,18 @@ class TstFiles : public QObject
         QTest::mouseClick(pressed, Qt::LeftButton);
         QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
         return text;
+    }
+
+    /// Types a name into the dialog that is open and takes it.
+    void type(const QString &path)
+    {
+        auto *dialog = window().findChild<QFileDialog *>();
+        QVERIFY(dialog);
+        auto *line = dialog->findChild<QLineEdit *>();
+        line->setText(path);
+        QTest::keyClick(line, Qt::Key_Return);
+        QTRY_VERIFY(!dialog->isVisible());
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     }
 
 private Q_SLOTS:
@@ -272,6 +288,193 @@ private Q_SLOTS:
         QVERIFY(answer("error", nullptr).contains(name));
         QVERIFY(m_driver->session().hasPhoto()); // what was open stays open
         QCOMPARE(maskAt(1325, 860), uint16_t(58982));
+    }
+
+    void savedNamesHaveTheirEnding_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<QString>("written");
+        QTest::newRow("none") << "work"
+                              << "work.buttonhole";
+        QTest::newRow("a number") << "v1.2"
+                                  << "v1.2.buttonhole";
+        QTest::newRow("a word") << "work.old"
+                                << "work.old.buttonhole";
+        QTest::newRow("a photo's") << "loom.jpg"
+                                   << "loom.jpg.buttonhole";
+        QTest::newRow("in capitals") << "LOOM.BUTTONHOLE"
+                                     << "LOOM.BUTTONHOLE";
+    }
+    void savedNamesHaveTheirEnding()
+    {
+        QFETCH(QString, typed);
+        QFETCH(QString, written);
+        QVERIFY(QFile::copy(demo("loom.jpg"), at("loom.jpg")));
+        QVERIFY(m_driver->open(photoCopy()));
+        QSignalSpy saved(&window(), &app::MainWindow::saved);
+        window().actions()["save-as"]->trigger();
+        if (typed == QLatin1String("loom.jpg")) // the dialog asks about the photo: let it
+            QTimer::singleShot(200, this, [this] {
+                if (auto *ask = window().findChild<QFileDialog *>()->findChild<QMessageBox *>())
+                    QTest::keyClick(ask, Qt::Key_Y, Qt::AltModifier);
+            });
+        type(at(typed));
+        QVERIFY(saved.size() == 1 || saved.wait(30000));
+        QVERIFY(saved.at(0).at(0).toBool());
+        QVERIFY(QFile::exists(at(written)));
+        QCOMPARE(bytesOf(at("loom.jpg")), bytesOf(demo("loom.jpg")));
+        WindowDriver again(at("other"));
+        QVERIFY(again.open(at(written)));
+    }
+
+    void exportedNamesHaveTheirFormatsEnding_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<QString>("written");
+        QTest::newRow("another format's") << "o.png"
+                                          << "o.jpg";
+        QTest::newRow("a number") << "v1.2"
+                                  << "v1.2.jpg";
+        QTest::newRow("in capitals") << "O.JPEG"
+                                     << "O.JPEG";
+    }
+    void exportedNamesHaveTheirFormatsEnding()
+    {
+        QFETCH(QString, typed);
+        QFETCH(QString, written);
+        QVERIFY(m_driver->open(photoCopy()));
+        QSignalSpy exported(&window(), &app::MainWindow::exported);
+        window().actions()["export"]->trigger();
+        auto *dialog = window().findChild<app::ExportDialog *>();
+        QVERIFY(dialog);
+        QTest::keyClick(dialog, Qt::Key_Return);
+        QTRY_VERIFY(window().findChild<QFileDialog *>());
+        type(at(typed));
+        QVERIFY(exported.size() == 1 || exported.wait(30000));
+        QVERIFY(exported.at(0).at(0).toBool());
+        QVERIFY(QFile::exists(at(written)));
+        const auto bytes = bytesOf(at(written));
+        QCOMPARE(int(bytes[0]), 0xFF); // JPEG
+        QCOMPARE(QDir(m_folder->path()).entryList({QStringLiteral("v1.2")}).size(), 0);
+        QVERIFY(!QFile::exists(at("o.png")));
+    }
+
+    void whatStandsThereUnderTheWholeNameIsAskedAbout()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        QVERIFY(m_driver->save(at("v1.2.buttonhole")));
+        const auto before = bytesOf(at("v1.2.buttonhole"));
+        paintSpool();
+        window().actions()["save-as"]->trigger();
+        type(at("v1.2"));
+        QVERIFY(answer("in-the-way", "stay").contains(QStringLiteral("v1.2.buttonhole")));
+        QCOMPARE(bytesOf(at("v1.2.buttonhole")), before);
+    }
+
+    void twoWindowsOnOneWorkLoseNothing_data()
+    {
+        QTest::addColumn<QString>("button");
+        QTest::newRow("mine beside it") << "beside";
+        QTest::newRow("not now") << "stay";
+    }
+    void twoWindowsOnOneWorkLoseNothing()
+    {
+        QFETCH(QString, button);
+        QVERIFY(m_driver->open(photoCopy()));
+        QVERIFY(m_driver->save(at("work.buttonhole")));
+        WindowDriver other(at("other"));
+        QVERIFY(other.open(at("work.buttonhole")));
+        QVERIFY(other.window().status().said().contains(QStringLiteral("another window")));
+        paintSpool();
+        QVERIFY(m_driver->save(at("work.buttonhole")));
+        const auto mine = bytesOf(at("work.buttonhole"));
+        other.paint({{700, 700}});
+        QVERIFY(!other.save(at("work.buttonhole")));
+        QCOMPARE(bytesOf(at("work.buttonhole")), mine);
+        QVERIFY(other.session().isUnsaved());
+        auto *box = other.window().findChild<QMessageBox *>(QStringLiteral("conflict"));
+        QVERIFY(box);
+        QVERIFY(!box->findChild<QPushButton *>(QStringLiteral("rename"))); // it is in use
+        QSignalSpy saved(&other.window(), &app::MainWindow::saved);
+        QTest::mouseClick(box->findChild<QPushButton *>(button), Qt::LeftButton);
+        if (button == QLatin1String("stay")) {
+            QVERIFY(other.session().isUnsaved());
+            return;
+        }
+        QVERIFY(saved.size() == 1 || saved.wait(30000));
+        QCOMPARE(other.session().containerPath(), at("work 2.buttonhole"));
+        QVERIFY(!other.session().isUnsaved());
+        QCOMPARE(bytesOf(at("work.buttonhole")), mine);
+    }
+
+    /// Written to from outside while it is open here: the other is kept under a name of its own.
+    void whatCameFromOutsideIsKept()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        QVERIFY(m_driver->save(at("work.buttonhole")));
+        paintSpool();
+        writeFile(at("work.buttonhole"), "PK from elsewhere", 17);
+        QVERIFY(!m_driver->save(at("work.buttonhole")));
+        QSignalSpy saved(&window(), &app::MainWindow::saved);
+        QVERIFY(answer("conflict", "rename").contains(QStringLiteral("work.buttonhole")));
+        QVERIFY(saved.size() == 1 || saved.wait(30000));
+        QVERIFY(!m_driver->session().isUnsaved());
+        QCOMPARE(bytesOf(at("work 2.buttonhole")).size(), size_t(17));
+        WindowDriver again(at("other"));
+        QVERIFY(again.open(at("work.buttonhole")));
+    }
+
+    void savingTwiceInARowIsNoConflict()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        for (int i = 0; i < 3; ++i) {
+            m_driver->paint({{600 + 40.0 * i, 600}});
+            QVERIFY(m_driver->save(at("work.buttonhole")));
+        }
+        QSignalSpy saved(&window(), &app::MainWindow::saved);
+        window().saveTo(at("work.buttonhole"));
+        m_driver->paint({{800, 600}});
+        window().saveTo(at("work.buttonhole")); // asked for while that is being written
+        QTRY_COMPARE_WITH_TIMEOUT(saved.size(), 2, 30000);
+        QVERIFY(saved.at(1).at(0).toBool());
+    }
+
+    void aPhotoThatMovedBeforeTheFirstSaveIsKnown()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        QVERIFY(QFile::rename(at("spools.jpg"), at("later.jpg")));
+        QVERIFY(m_driver->save(at("work.buttonhole")));
+        WindowDriver again(at("other"));
+        QVERIFY(again.open(at("work.buttonhole"))); // by its bytes
+        QCOMPARE(again.session().photoPath(), at("later.jpg"));
+    }
+
+    void aPhotoReplacedMeanwhileIsSaid()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        paintSpool();
+        QVERIFY(QFile::rename(at("spools.jpg"), at("own.jpg")));
+        auto other = bytesOf(at("own.jpg"));
+        other.back() ^= 1;
+        writeFile(at("spools.jpg"), other.data(), other.size());
+        QVERIFY(m_driver->save(at("work.buttonhole")));
+        QVERIFY(window().status().said().contains(QStringLiteral("replaced")));
+        WindowDriver again(at("other"));
+        QVERIFY(again.open(at("work.buttonhole")));
+        QCOMPARE(again.session().photoPath(), at("own.jpg")); // the one that was opened
+    }
+
+    void aWriteProtectedWorkIsLeftAlone()
+    {
+        QVERIFY(m_driver->open(photoCopy()));
+        QVERIFY(m_driver->save(at("work.buttonhole")));
+        QVERIFY(QFile::setPermissions(at("work.buttonhole"), QFile::ReadOwner));
+        const auto before = bytesOf(at("work.buttonhole"));
+        paintSpool();
+        QVERIFY(!m_driver->save(at("work.buttonhole")));
+        QVERIFY(answer("error", nullptr).contains(QStringLiteral("write-protected")));
+        QCOMPARE(bytesOf(at("work.buttonhole")), before);
+        QVERIFY(m_driver->session().isUnsaved());
     }
 
     void aFailedSaveLosesNothing()

@@ -1,14 +1,19 @@
+#include "window/application.h"
 #include "window/main_window.h"
 #include "window/status_row.h"
 
 #include "registry.h"
 #include "window_driver.h"
 
+#include <QDialog>
 #include <QDir>
+#include <QListWidget>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+
+#include <csignal>
 
 using namespace buttonhole;
 using namespace buttonhole::test;
@@ -57,19 +62,25 @@ class TstSafeCopy : public QObject
             QVERIFY(QFile::copy(at("crashed") + QStringLiteral("/unsaved/") + name,
                                 folder + QStringLiteral("/unsaved/") + name));
     }
-    /// Waits for the offer and answers it; gives its text.
+    static QListWidget *listOf(WindowDriver &driver)
+    {
+        auto *dialog = driver.window().findChild<QDialog *>(QStringLiteral("left"));
+        return dialog ? dialog->findChild<QListWidget *>() : nullptr;
+    }
+    static void press(WindowDriver &driver, const char *button)
+    {
+        auto *dialog = driver.window().findChild<QDialog *>(QStringLiteral("left"));
+        QTest::mouseClick(dialog->findChild<QPushButton *>(QLatin1String(button)), Qt::LeftButton);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    }
+    /// Waits for the offer and answers it; gives its first line.
     static QString answer(WindowDriver &driver, const char *button)
     {
-        QMessageBox *box = nullptr;
         driver.window().offerLeftWork();
-        if (!QTest::qWaitFor([&] {
-                box = driver.window().findChild<QMessageBox *>(QStringLiteral("left"));
-                return box != nullptr;
-            }))
+        if (!QTest::qWaitFor([&] { return listOf(driver) != nullptr; }))
             return {};
-        const QString text = box->text();
-        QTest::mouseClick(box->findChild<QPushButton *>(QLatin1String(button)), Qt::LeftButton);
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        const QString text = listOf(driver)->item(0)->text();
+        press(driver, button);
         return text;
     }
 
@@ -158,7 +169,75 @@ private Q_SLOTS:
         WindowDriver other(at("a"));
         other.window().offerLeftWork();
         QTRY_VERIFY(other.window().jobs().isIdle());
-        QVERIFY(!other.window().findChild<QMessageBox *>(QStringLiteral("left")));
+        QVERIFY(!listOf(other));
+        other.window().actions()["left-work"]->trigger(); // asked for, it says so
+        QTRY_VERIFY(other.window().status().said().contains(QStringLiteral("nothing was left")));
+    }
+
+    void allThatWasLeftIsListed()
+    {
+        crash(at("b"), at("first.buttonhole"));
+        crash(at("b"), at("second.buttonhole"));
+        crash(at("b"));
+        QCOMPARE(copies(at("b")).size(), 3);
+        WindowDriver driver(at("b"));
+        driver.window().offerLeftWork();
+        QTRY_VERIFY(listOf(driver));
+        QCOMPARE(listOf(driver)->count(), 3);
+        listOf(driver)->setCurrentRow(1);
+        const QString thrown = listOf(driver)->currentItem()->text();
+        press(driver, "throw");
+        QTRY_COMPARE(listOf(driver)->count(), 2);
+        QCOMPARE(copies(at("b")).size(), 2);
+        QVERIFY(listOf(driver)->findItems(thrown, Qt::MatchExactly).isEmpty());
+        QSignalSpy opened(&driver.window(), &app::MainWindow::opened);
+        press(driver, "take");
+        QVERIFY(opened.wait(60000));
+        QCOMPARE(int(maskAt(driver, 1325, 830)), int(m_painted));
+        WindowDriver other(at("b")); // the third is for another window
+        QVERIFY(!answer(other, "leave").isEmpty());
+        QCOMPARE(copies(at("b")).size(), 2);
+    }
+
+    void aSessionThatEndsLeavesACopy()
+    {
+        {
+            WindowDriver driver(at("a"));
+            QVERIFY(driver.open(demo("spools.jpg")));
+            connect(qobject_cast<app::Application *>(qApp), &app::Application::endAsked,
+                    &driver.window(), &app::MainWindow::endNow);
+            paintSpool(driver);
+            m_painted = maskAt(driver, 1325, 830);
+            QCOMPARE(copies(at("a")).size(), 0); // none is due yet
+            QVERIFY(std::raise(SIGTERM) == 0);
+            QTRY_VERIFY(!driver.window().isVisible());
+        }
+        QCOMPARE(copies(at("a")).size(), 1);
+        WindowDriver again(at("a"));
+        QSignalSpy opened(&again.window(), &app::MainWindow::opened);
+        QVERIFY(answer(again, "take").contains(QStringLiteral("spools.jpg")));
+        QVERIFY(opened.wait(60000));
+        QCOMPARE(int(maskAt(again, 1325, 830)), int(m_painted));
+    }
+
+    /// The file was written to after the crash: taking up what was left does not run over that.
+    void takenUpWorkDoesNotRunOverWhatCameAfter()
+    {
+        crash(at("b"), at("work.buttonhole"));
+        {
+            WindowDriver other(at("c"));
+            QVERIFY(other.open(at("work.buttonhole")));
+            other.paint({{500, 500}});
+            QVERIFY(other.save(at("work.buttonhole")));
+        }
+        const auto before = bytesOf(at("work.buttonhole"));
+        WindowDriver driver(at("b"));
+        QSignalSpy opened(&driver.window(), &app::MainWindow::opened);
+        QVERIFY(!answer(driver, "take").isEmpty());
+        QVERIFY(opened.wait(60000));
+        QVERIFY(!driver.save(at("work.buttonhole")));
+        QVERIFY(driver.window().findChild<QMessageBox *>(QStringLiteral("conflict")));
+        QCOMPARE(bytesOf(at("work.buttonhole")), before);
     }
 
     /// A broken copy is neither offered nor removed, and the next one is.

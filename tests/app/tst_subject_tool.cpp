@@ -76,6 +76,32 @@ private Q_SLOTS:
         m_driver.reset();
     }
 
+    void aBoxBesideThePhotoAsksForNothing_data()
+    {
+        QTest::addColumn<QPointF>("to");
+        QTest::addColumn<bool>("waits");
+        QTest::newRow("a click on the surround") << QPointF(-40, 300) << true;
+        QTest::newRow("a box on the surround") << QPointF(-10, 400) << true;
+        QTest::newRow("a click, the answer on its way") << QPointF(-40, 300) << false;
+        QTest::newRow("a box, the answer on its way") << QPointF(-10, 400) << false;
+    }
+    void aBoxBesideThePhotoAsksForNothing()
+    {
+        QFETCH(QPointF, to);
+        QFETCH(bool, waits);
+        m_driver->key(Qt::Key_8);
+        m_driver->paint({{200, 300}, {230, 330}}); // before anything is offered
+        if (waits)
+            settle();
+        m_driver->paint({{-40, 300}, to}, Qt::ShiftModifier);
+        settle();
+        const RegionStep *step = subject();
+        QVERIFY(step);
+        QCOMPARE(step->ask().marks.size(), size_t(1)); // as it was
+        QVERIFY(!step->ask().box);
+        QVERIFY(!step->plane().isEmpty());
+    }
+
     void pointingLightsAndAClickKeeps()
     {
         lookOver();

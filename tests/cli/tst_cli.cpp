@@ -369,8 +369,8 @@ private Q_SLOTS:
             << QStringList{"apply", photo, "--take", at("bad.json"), "-o", at("x.jpg")} << 4
             << "damaged";
         QTest::newRow("take of another kind")
-            << QStringList{"apply", photo, "--take", at("other.json"), "-o", at("x.jpg")} << 2
-            << "invalid-argument";
+            << QStringList{"apply", photo, "--take", at("other.json"), "-o", at("x.jpg")} << 4
+            << "bad-value";
         QTest::newRow("nothing to write")
             << QStringList{"apply", photo, "--take", at("bad.json")} << 2 << "invalid-argument";
         QTest::newRow("unknown option")

@@ -255,6 +255,53 @@ QString writeDng(const QString &path, int width, int height, int orientation)
     return path;
 }
 
+QString writeLabTiff(const QString &path, int width, int height, double L, double a, double b,
+                     int bits)
+{
+    std::vector<uint8_t> pixels;
+    const auto put = [&](int v) {
+        pixels.push_back(uint8_t(v & 255));
+        if (bits == 16)
+            pixels.push_back(uint8_t((v >> 8) & 255));
+    };
+    const double perUnit = bits == 16 ? 256 : 1;
+    for (int i = 0; i < width * height; ++i) {
+        put(int(std::lround(L / 100 * (bits == 16 ? 65535 : 255))));
+        put(int(std::lround(a * perUnit)));
+        put(int(std::lround(b * perUnit)));
+    }
+    TiffBuilder tiff;
+    const auto depth = uint32_t(bits);
+    tiff.add(256, 4, {uint32_t(width)});
+    tiff.add(257, 4, {uint32_t(height)});
+    tiff.add(258, 3, {depth, depth, depth});
+    tiff.add(259, 3, {1});
+    tiff.add(262, 3, {8});
+    tiff.add(273, 4, {0});
+    tiff.add(277, 3, {3});
+    tiff.add(278, 4, {uint32_t(height)});
+    tiff.add(279, 4, {uint32_t(pixels.size())});
+    tiff.add(284, 3, {1});
+    const auto bytes = tiff.build(pixels);
+    writeFile(path, bytes.data(), bytes.size());
+    return path;
+}
+
+QString writePagesTiff(const QString &path, int pages)
+{
+    const auto output = OIIO::ImageOutput::create("tiff");
+    const std::vector<OIIO::ImageSpec> specs(size_t(pages),
+                                             OIIO::ImageSpec(64, 48, 3, OIIO::TypeDesc::UINT8));
+    const std::vector<uint8_t> grey(64 * 48 * 3, 120);
+    for (int i = 0; i < pages; ++i) {
+        output->open(path.toStdString(), specs[size_t(i)],
+                     i == 0 ? OIIO::ImageOutput::Create : OIIO::ImageOutput::AppendSubimage);
+        output->write_image(OIIO::TypeDesc::UINT8, grey.data());
+    }
+    output->close();
+    return path;
+}
+
 void addMetadata(const QString &path, int orientation)
 {
     try {

@@ -32,6 +32,12 @@ QString writeByLibrary(const QString &path, const Image<uint16_t> &picture, Type
 /// linear colour per half: left half (r, g, b), right half neutral. Orientation as given.
 QString writeDng(const QString &path, int width, int height, int orientation);
 
+/// A TIFF of one CIE L*a*b* colour (TIFF 6.0, section 23), 8 or 16 bits a channel.
+QString writeLabTiff(const QString &path, int width, int height, double L, double a, double b,
+                     int bits);
+/// A TIFF of several grey pages.
+QString writePagesTiff(const QString &path, int pages);
+
 /// Adds EXIF (orientation, camera, artist, GPS), XMP and IPTC of the Fernhollow scenario.
 void addMetadata(const QString &path, int orientation);
 

@@ -18,6 +18,8 @@ namespace
 void readAttributes(const OIIO::ImageSpec &spec, Decoded &out)
 {
     out.orientation = spec.get_int_attribute("Orientation", 1);
+    const bool isMetric = spec.get_string_attribute("ResolutionUnit") == "cm";
+    out.dpi = double(spec.get_float_attribute("XResolution")) * (isMetric ? 2.54 : 1);
     if (const auto *icc = spec.find_attribute("ICCProfile")) {
         const auto *bytes = static_cast<const uint8_t *>(icc->data());
         out.icc.assign(bytes, bytes + icc->datasize());
@@ -49,6 +51,58 @@ Result<Image<T>> readPixels(OIIO::ImageInput &input, int channels, OIIO::TypeDes
     if (!ok)
         return Error{ErrorKind::Damaged, path, input.geterror()};
     return image;
+}
+
+/// CIE L*a*b* as TIFF stores it (TIFF 6.0, section 23; ICC.1:2010, annex A) brought to what Decoded
+/// holds: CIELAB has signed a* and b*, ICCLAB shifted ones, at 16 bits with L* 100 at 0xFF00.
+template <class T>
+Image<uint16_t> labCodes(const Image<T> &stored, bool isIcc)
+{
+    constexpr bool kIs8 = sizeof(T) == 1;
+    Image<uint16_t> out(stored.width(), stored.height(), 3);
+    const auto code = [](double value, double most) {
+        return uint16_t(std::clamp(value / most, 0.0, 1.0) * 65535 + 0.5);
+    };
+    for (size_t i = 0; i < stored.count(); ++i) {
+        const T v = stored.row(0)[i];
+        const bool isL = i % 3 == 0;
+        double value; // L* 0..100; a* and b* plus 128, 0..255
+        if (isIcc)
+            value = kIs8 ? (isL ? v / 2.55 : v) : (isL ? v / 652.8 : v / 256.0);
+        else if (isL)
+            value = kIs8 ? v / 2.55 : v / 655.35;
+        else
+            value = (kIs8 ? int8_t(v) : int16_t(v) / 256.0) + 128;
+        out.row(0)[i] = code(value, isL ? 100 : 255);
+    }
+    return out;
+}
+
+template <class T>
+Result<Image<uint16_t>> readLab(OIIO::ImageInput &input, OIIO::TypeDesc type, bool isIcc,
+                                const std::string &path, const Run &run)
+{
+    const auto stored = readPixels<T>(input, 3, type, path, run);
+    if (!stored)
+        return stored.error();
+    return labCodes(*stored, isIcc);
+}
+
+/// Pages, frames or exposures beyond the first; what a camera raw or HEIF keeps besides is no page.
+int furtherPictures(OIIO::ImageInput &input, const OIIO::ImageSpec &first)
+{
+    const std::string format = input.format_name();
+    if (format != "tiff" && format != "gif" && format != "webp")
+        return 0;
+    constexpr int kMost = 1000;
+    int count = 0;
+    for (int i = 1; i < kMost; ++i) {
+        const OIIO::ImageSpec spec = input.spec_dimensions(i);
+        if (spec.undefined())
+            break;
+        count += spec.width * 2 >= first.width; // smaller ones are for the eye only
+    }
+    return count;
 }
 
 uint16_t encodeSrgb(float linear)
@@ -105,6 +159,11 @@ Result<Decoded> decode(const std::string &path, const Run &run)
     for (char &c : out.format)
         c = char(std::toupper(static_cast<unsigned char>(c)));
     const std::string mode = spec.get_string_attribute("tiff:ColorSpace");
+    constexpr int kCieLab = 8; // TIFF's PhotometricInterpretation
+    constexpr int kIccLab = 9;
+    const int photometric = spec.get_int_attribute("tiff:PhotometricInterpretation", 0);
+    const bool isLab = spec.nchannels >= 3 && !spec.format.is_floating_point() &&
+                       (photometric == kCieLab || photometric == kIccLab);
     const bool isCmyk = spec.nchannels >= 4 && (mode == "CMYK" || mode == "color separated");
     const int channels = isCmyk ? 4 : std::min(spec.nchannels, 4);
     constexpr Decoded::Channels kKinds[] = {Decoded::Channels::Grey, Decoded::Channels::GreyAlpha,
@@ -112,7 +171,16 @@ Result<Decoded> decode(const std::string &path, const Run &run)
     out.channels = isCmyk ? Decoded::Channels::Cmyk : kKinds[channels - 1];
     out.sourceBits = spec.get_int_attribute("oiio:BitsPerSample", int(spec.format.size()) * 8);
 
-    if (spec.format.is_floating_point()) {
+    if (isLab) {
+        const bool isIcc = photometric == kIccLab;
+        auto image = spec.format.size() > 1
+                         ? readLab<uint16_t>(*input, OIIO::TypeDesc::UINT16, isIcc, path, run)
+                         : readLab<uint8_t>(*input, OIIO::TypeDesc::UINT8, isIcc, path, run);
+        if (!image)
+            return image.error();
+        out.channels = Decoded::Channels::Lab;
+        out.pixels = std::move(*image);
+    } else if (spec.format.is_floating_point()) {
         auto image = readFloat(*input, channels, path, run, out);
         if (!image)
             return image.error();
@@ -128,6 +196,9 @@ Result<Decoded> decode(const std::string &path, const Run &run)
             return image.error();
         out.pixels = std::move(*image);
     }
+    if (const int more = furtherPictures(*input, spec); more > 0)
+        out.notes.emplace_back("The file holds " + std::to_string(more + 1) +
+                               " pictures; this is the first.");
     return out;
 }
 
@@ -177,6 +248,11 @@ Result<std::unique_ptr<PictureWriter>> makeTiffWriter(const std::string &path,
     image["compression"] = "zip";
     image["tiff:zipquality"] = 4;
     image["tiff:RowsPerStrip"] = 64;
+    if (spec.dpi > 0) {
+        image["XResolution"] = float(spec.dpi);
+        image["YResolution"] = float(spec.dpi);
+        image["ResolutionUnit"] = "in";
+    }
     if (!spec.icc.empty())
         image.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(spec.icc.size())),
                         spec.icc.data());

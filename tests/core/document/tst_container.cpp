@@ -2,6 +2,7 @@
 
 #include "document/mask_import.h"
 #include "document/zip.h"
+#include "io/photo.h"
 #include "registry.h"
 #include "sample_files.h"
 #include "samples.h"
@@ -11,6 +12,8 @@
 #include <QDir>
 #include <QFile>
 #include <QTemporaryDir>
+
+#include <sys/stat.h>
 
 using namespace buttonhole;
 using nlohmann::json;
@@ -24,7 +27,9 @@ class TstContainer : public QObject
 
     QString at(const char *name) const { return m_folder->filePath(QLatin1String(name)); }
 
-    static Container sample()
+    static constexpr uint64_t kMost = uint64_t(1) << 30;
+
+    Container sample() const
     {
         Container container;
         Take take =
@@ -36,8 +41,7 @@ class TstContainer : public QObject
         container.work.takes = {std::make_shared<const Take>(take),
                                 std::make_shared<const Take>(other)};
         container.work.current = 1;
-        container.photo.width = 640;
-        container.photo.height = 480;
+        container.photo = referenceTo(*loadPhoto(m_photo.toStdString()));
         container.windowJson = R"({"scale":2})";
         container.previewJpeg = {1, 2, 3};
         return container;
@@ -56,7 +60,7 @@ class TstContainer : public QObject
         ZipWriter out;
         for (const std::string &name : zip->names()) {
             if (name != entry)
-                out.add(name, zip->read(name).value(), ZipWriter::Compression::Store);
+                out.add(name, zip->read(name, kMost).value(), ZipWriter::Compression::Store);
             else if (bytes)
                 out.add(name, {bytes->begin(), bytes->end()}, ZipWriter::Compression::Store);
         }
@@ -129,13 +133,14 @@ private Q_SLOTS:
     {
         QFETCH(QString, harm);
         Container container = sample();
+        SaveOptions options;
         const auto saveIt = [&] {
-            return saveContainer(container, m_file.toStdString(), m_photo.toStdString(), {});
+            return saveContainer(container, m_file.toStdString(), m_photo.toStdString(), options);
         };
         QVERIFY(saveIt());
         QCOMPARE(container.savedMasks.entries.size(), size_t(1)); // lo; hi is 65535 all over
         const std::string entry = container.savedMasks.entries.begin()->second;
-        const auto before = ZipReader::open(m_file.toStdString())->read(entry);
+        const auto before = ZipReader::open(m_file.toStdString())->read(entry, kMost);
         QVERIFY(before);
         const Take painted = test::makePaintedTake(
             640, 480, {test::makeStroke({50, 0, 1, 1, PressureSteers::Nothing}, {{500, 400}})});
@@ -151,7 +156,10 @@ private Q_SLOTS:
             QFile file(m_file);
             QVERIFY(file.open(QIODevice::ReadWrite));
             const QByteArray bytes = file.readAll();
-            const auto time = file.fileTime(QFileDevice::FileModificationTime);
+            struct stat info {
+            };
+            QVERIFY(::fstat(file.handle(), &info) == 0);
+            const timespec times[] = {info.st_atim, info.st_mtim};
             const QByteArray png(reinterpret_cast<const char *>(before->data()),
                                  qsizetype(before->size()));
             const qsizetype place = bytes.lastIndexOf(png);
@@ -159,15 +167,16 @@ private Q_SLOTS:
             file.seek(place + png.size() / 2);
             file.write("rot");
             file.flush();
-            QVERIFY(file.setFileTime(time, QFileDevice::FileModificationTime));
+            QVERIFY(::futimens(file.handle(), times) == 0); // it looks as it was
         }
+        options.replacesOther = harm == QLatin1String("other");
         QVERIFY(saveIt());
         const auto back = load();
         QVERIFY(back);
         QVERIFY(back->notes.empty());
         const Rect all{0, 0, 640, 480};
         QCOMPARE(test::maskOf(back->work.take().keeps[0], all), test::maskOf(take.keeps[0], all));
-        QCOMPARE(ZipReader::open(m_file.toStdString())->read(entry).value(), *before);
+        QCOMPARE(ZipReader::open(m_file.toStdString())->read(entry, kMost).value(), *before);
         QCOMPARE(container.savedMasks.entries.size(), size_t(2));
     }
 
@@ -191,14 +200,14 @@ private Q_SLOTS:
         QVERIFY(QFile::rename(m_photo, at("moved/renamed.png")));
         auto container = load();
         const auto found =
-            findPhoto(*container, m_file.toStdString(), m_folder->path().toStdString());
+            findPhoto(container->photo, m_file.toStdString(), m_folder->path().toStdString());
         QVERIFY(found);
-        QCOMPARE(QString::fromStdString(*found), at("moved/renamed.png"));
-        QCOMPARE(container->notes.size(), size_t(1));
+        QCOMPARE(QString::fromStdString(found->path), at("moved/renamed.png"));
+        QVERIFY(!found->note.empty());
 
         QVERIFY(QFile::remove(at("moved/renamed.png")));
         const auto missing =
-            findPhoto(*container, m_file.toStdString(), m_folder->path().toStdString());
+            findPhoto(container->photo, m_file.toStdString(), m_folder->path().toStdString());
         QCOMPARE(missing.error().kind, ErrorKind::PhotoMissing);
     }
 
@@ -207,8 +216,10 @@ private Q_SLOTS:
         QVERIFY(save(sample()));
         test::writeByLibrary(m_photo, test::makePicture<uint16_t>(640, 480), test::Type::U16);
         auto container = load();
-        QVERIFY(findPhoto(*container, m_file.toStdString(), m_folder->path().toStdString()));
-        QCOMPARE(container->notes.size(), size_t(1));
+        const auto found =
+            findPhoto(container->photo, m_file.toStdString(), m_folder->path().toStdString());
+        QVERIFY(found);
+        QVERIFY(!found->note.empty());
     }
 
     void thePackedPhotoComesOutAgain()
@@ -219,9 +230,9 @@ private Q_SLOTS:
         auto container = load();
         QVERIFY(container->photo.packed);
         const auto found =
-            findPhoto(*container, m_file.toStdString(), at("unpacked").toStdString());
+            findPhoto(container->photo, m_file.toStdString(), at("unpacked").toStdString());
         QVERIFY2(found, found ? "" : sentence(found.error()).c_str());
-        QCOMPARE(test::bytesOf(QString::fromStdString(*found)), before);
+        QCOMPARE(test::bytesOf(QString::fromStdString(found->path)), before);
     }
 
     void brokenFilesAreWorded_data()
@@ -300,23 +311,24 @@ private Q_SLOTS:
     {
         QVERIFY(save(sample()));
         const auto zip = ZipReader::open(m_file.toStdString());
-        json manifest = json::parse(zip->read("buttonhole.json").value());
+        json manifest = json::parse(zip->read("buttonhole.json", kMost).value());
         manifest["contactSheet"] = {1, 2};
         rewrite("buttonhole.json", manifest.dump());
         {
             const auto again = ZipReader::open(m_file.toStdString());
             ZipWriter out;
             for (const std::string &name : again->names())
-                out.add(name, again->read(name).value(), ZipWriter::Compression::Store);
+                out.add(name, again->read(name, kMost).value(), ZipWriter::Compression::Store);
             out.add("loupes/1.bin", {9, 8, 7}, ZipWriter::Compression::Store);
             QVERIFY(out.writeTo(m_file.toStdString()));
         }
         auto back = load();
         QVERIFY(save(std::move(*back)));
         const auto kept = ZipReader::open(m_file.toStdString());
-        QCOMPARE(kept->read("loupes/1.bin").value(), (std::vector<uint8_t>{9, 8, 7}));
-        QCOMPARE(json::parse(kept->read("buttonhole.json").value()).at("contactSheet").dump(),
-                 std::string("[1,2]"));
+        QCOMPARE(kept->read("loupes/1.bin", kMost).value(), (std::vector<uint8_t>{9, 8, 7}));
+        QCOMPARE(
+            json::parse(kept->read("buttonhole.json", kMost).value()).at("contactSheet").dump(),
+            std::string("[1,2]"));
     }
 
     void aStoppedSaveLeavesTheOldFile()
@@ -332,6 +344,137 @@ private Q_SLOTS:
             saveContainer(container, m_file.toStdString(), m_photo.toStdString(), {}, run);
         QCOMPARE(stopped.error().kind, ErrorKind::Cancelled);
         QCOMPARE(test::bytesOf(m_file), before);
+    }
+
+    void whatSomebodyElseWroteIsNotOverwritten()
+    {
+        QVERIFY(save(sample()));
+        auto mine = load();
+        auto theirs = load();
+        QVERIFY(save(std::move(*theirs)));
+        const auto before = test::bytesOf(m_file);
+        const auto refused = saveContainer(*mine, m_file.toStdString(), m_photo.toStdString(), {});
+        QVERIFY(!refused);
+        QCOMPARE(refused.error().kind, ErrorKind::Conflict);
+        QCOMPARE(test::bytesOf(m_file), before);
+        const std::string beside = freeNameBeside(m_file.toStdString());
+        QCOMPARE(QString::fromStdString(beside), at("pond 2.buttonhole"));
+        QVERIFY(saveContainer(*mine, beside, m_photo.toStdString(), {}));
+        QVERIFY(saveContainer(*mine, beside, m_photo.toStdString(), {})); // its own by now
+        SaveOptions replaces;
+        replaces.replacesOther = true;
+        mine->ownPath = m_file.toStdString();
+        QVERIFY(saveContainer(*mine, m_file.toStdString(), m_photo.toStdString(), replaces));
+    }
+
+    void oneAtATimeWorksOnAFile()
+    {
+        QVERIFY(save(sample()));
+        auto lock = WorkLock::take(m_file.toStdString());
+        QVERIFY(lock && lock->isOf(m_file.toStdString()));
+        QVERIFY(!WorkLock::take(m_folder->path().toStdString() + "/./pond.buttonhole"));
+        Container other = sample();
+        QCOMPARE(saveContainer(other, m_file.toStdString(), m_photo.toStdString(), {}).error().kind,
+                 ErrorKind::Conflict);
+        SaveOptions own;
+        own.lock = lock;
+        QVERIFY(saveContainer(other, m_file.toStdString(), m_photo.toStdString(), own));
+        own.lock.reset();
+        lock.reset();
+        QVERIFY(WorkLock::take(m_file.toStdString()));
+    }
+
+    void aPhotoThatIsAwayStaysKnown()
+    {
+        Container container = sample(); // as it was opened
+        QVERIFY(QDir(m_folder->path()).mkdir(QStringLiteral("away")));
+        QVERIFY(QFile::rename(m_photo, at("away/other.png")));
+        QVERIFY(save(std::move(container)));
+        const auto back = load();
+        QCOMPARE(back->photo.relativePath, std::string("pond.png"));
+        const auto found =
+            findPhoto(back->photo, m_file.toStdString(), m_folder->path().toStdString());
+        QVERIFY(found);
+        QCOMPARE(QString::fromStdString(found->path), at("away/other.png"));
+    }
+
+    void aReplacedPhotoIsSaidAndTheOpenedOneKept()
+    {
+        const auto photo = loadPhoto(m_photo.toStdString());
+        Container container = sample();
+        const std::string digest = container.photo.sha256;
+        test::writeByLibrary(m_photo, test::makePicture<uint16_t>(640, 480, 1), test::Type::U8);
+        SaveOptions options;
+        options.photoStamp = photo->stamp;
+        QVERIFY(saveContainer(container, m_file.toStdString(), m_photo.toStdString(), options));
+        QCOMPARE(container.notes.size(), size_t(1));
+        const auto back = load();
+        QCOMPARE(back->photo.sha256, digest);
+        options.packPhoto = true; // another picture is not packed as if it were that one
+        QVERIFY(saveContainer(container, m_file.toStdString(), m_photo.toStdString(), options));
+        QVERIFY(!container.photo.packed);
+        QCOMPARE(container.notes.size(), size_t(2));
+    }
+
+    /// A photo that is only inside of its work stays there, whatever is asked for.
+    void theOnlyCopyOfAPhotoIsNotDropped()
+    {
+        QVERIFY(save(sample(), true));
+        const auto before = test::bytesOf(m_photo);
+        QVERIFY(QFile::remove(m_photo));
+        auto container = load();
+        const auto found =
+            findPhoto(container->photo, m_file.toStdString(), at("unpacked").toStdString());
+        QVERIFY(found);
+        QVERIFY(saveContainer(*container, m_file.toStdString(), found->path, {}));
+        QVERIFY(QFile::remove(QString::fromStdString(found->path))); // the cache was cleared
+        QVERIFY(saveContainer(*container, m_file.toStdString(), found->path, {}));
+        const auto again = load();
+        QVERIFY(again->photo.packed);
+        const auto out =
+            findPhoto(again->photo, m_file.toStdString(), at("unpacked").toStdString());
+        QVERIFY2(out, out ? "" : sentence(out.error()).c_str());
+        QCOMPARE(test::bytesOf(QString::fromStdString(out->path)), before);
+    }
+
+    void unpackingFollowsNoLinks()
+    {
+        QVERIFY(save(sample(), true));
+        const auto container = load();
+        QVERIFY(QFile::remove(m_photo));
+        const QString folder = at("unpacked/") + QString::fromStdString(container->photo.sha256);
+        QVERIFY(QDir().mkpath(folder));
+        test::writeFile(at("mine"), "mine", 4);
+        QVERIFY(QFile::link(at("mine"), folder + QStringLiteral("/pond.png")));
+        QVERIFY(findPhoto(container->photo, m_file.toStdString(), at("unpacked").toStdString()));
+        QCOMPARE(test::bytesOf(at("mine")).size(), size_t(4));
+        QVERIFY(QDir(at("unpacked")).removeRecursively());
+        QVERIFY(QDir().mkpath(at("elsewhere")));
+        QVERIFY(QFile::link(at("elsewhere"), at("unpacked")));
+        QVERIFY(!findPhoto(container->photo, m_file.toStdString(), at("unpacked").toStdString()));
+        QVERIFY(QDir(at("elsewhere")).isEmpty());
+    }
+
+    void aWorkIsSavedUnderItsEndingOnly()
+    {
+        for (const char *name : {"v1.2", "work.old", "other.png", "buttonhole"}) {
+            Container container = sample();
+            QCOMPARE(saveContainer(container, at(name).toStdString(), m_photo.toStdString(), {})
+                         .error()
+                         .kind,
+                     ErrorKind::InvalidArgument);
+            QVERIFY(!QFile::exists(at(name)));
+        }
+        Container container = sample();
+        QVERIFY(saveContainer(container, at("POND.Buttonhole").toStdString(), m_photo.toStdString(),
+                              {}));
+        QVERIFY(isContainerPath("x/POND.BUTTONHOLE"));
+        test::writeFile(at("photo.buttonhole"), "\xFF\xD8\xFF", 3);
+        QCOMPARE(saveContainer(container, at("photo.buttonhole").toStdString(),
+                               m_photo.toStdString(), {})
+                     .error()
+                     .kind,
+                 ErrorKind::InvalidArgument);
     }
 
     void maskPicturesMustFit()

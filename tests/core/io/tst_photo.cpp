@@ -286,9 +286,8 @@ private Q_SLOTS:
         QTest::newRow("text without ending") << "t" << QByteArray("Open day") << foreign;
         QTest::newRow("JPEG, only its start") << "s.jpg" << whole.left(3) << damaged;
         QTest::newRow("JPEG, cut in the header") << "h.jpg" << whole.left(300) << damaged;
-        QTest::newRow("JPEG, cut in the middle") << "m.jpg" << whole.left(500000) << damaged;
-        QTest::newRow("JPEG, last byte missing")
-            << "l.jpg" << whole.left(whole.size() - 1200) << damaged;
+        QTest::newRow("JPEG, cut in the middle")
+            << "m.jpg" << whole.left(whole.size() / 4) << damaged;
         QTest::newRow("PNG, cut") << "c.png" << wholePng.left(wholePng.size() / 2) << damaged;
         QTest::newRow("PNG, flipped bits")
             << "f.png" << QByteArray(wholePng).replace(200, 8, "mill-day") << damaged;
