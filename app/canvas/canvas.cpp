@@ -457,6 +457,7 @@ void Canvas::startStitch()
     const std::optional<Keep> keep = stitchedKeep();
     if (!keep || !m_showsStitch) {
         m_stitch = {};
+        m_edge.reset();
         update();
         return;
     }
@@ -464,15 +465,18 @@ void Canvas::startStitch()
     m_jobs.start(
         {},
         [keep = *keep, view = m_transform, levels = m_session.levels(), size = size(),
-         ratio = devicePixelRatioF(), stages = m_tiles.stages()](const Run &) {
-            return drawStitch(*levels, keep, view, size, ratio, *stages);
+         ratio = devicePixelRatioF(), near = m_transform.toPhoto(m_pointer),
+         stages = m_tiles.stages()](const Run &) {
+            return drawStitch(*levels, keep, view, size, ratio, near, *stages);
         },
-        [this, view = m_transform, guard = QPointer<Canvas>(this)](const QImage &image) {
+        [this, view = m_transform, guard = QPointer<Canvas>(this)](const Stitch &stitch) {
             if (!guard)
                 return;
             m_stitchRunning = false;
-            m_stitch = image;
+            m_stitch = stitch.image;
+            m_edge = stitch.edge;
             m_stitchView = view;
+            Q_EMIT edgeFound();
             update();
             if (m_stitchWanted)
                 updateStitchSoon();

@@ -51,6 +51,8 @@ public:
     bool showsOriginal() const { return m_original; }
     bool showsStitch() const { return m_showsStitch; }
     void setShowsStitch(bool shows);
+    /// A place on the stitched edge, the nearest to where the pointer was last, photo px.
+    const std::optional<QPointF> &edge() const { return m_edge; }
     void setSurround(const QColor &colour);
     void setMemory(size_t tileBytes, size_t stageBytes)
     {
@@ -88,6 +90,7 @@ Q_SIGNALS:
     void pointerLeft();
     void lookChanged();
     void failed(const buttonhole::Error &error); ///< a part of the picture could not be made
+    void edgeFound();                            ///< edge() may be another
     void sharpened();                            ///< the last missing tile is there
     void hueMissed(); ///< a press on something neutral, with the Grey line selected
 
@@ -211,6 +214,7 @@ private:
 
     QImage m_stitch;
     ViewTransform m_stitchView; ///< what m_stitch was drawn for
+    std::optional<QPointF> m_edge;
     QTimer m_stitchTimer;
     bool m_stitchRunning = false;
     bool m_stitchWanted = false; ///< what it follows has changed since it was begun

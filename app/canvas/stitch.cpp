@@ -29,8 +29,8 @@ double lengthOf(const EdgeLine &line)
 
 } // namespace
 
-QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransform &view,
-                  QSize canvas, double devicePixelRatio, StageCache &cache)
+Stitch drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransform &view,
+                  QSize canvas, double devicePixelRatio, const QPointF &near, StageCache &cache)
 {
     const int level = view.level(levels.count());
     const Rect area = view.visible(level);
@@ -52,22 +52,34 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
 
     const double perPixel = view.logicalScale() * (1 << level); // logical px per level px
     constexpr double kOutside = 2.2;                            // logical px
+    const auto toPhoto = [&](const EdgePoint &p) {
+        return QPointF((p.x + area.x0) * (1 << level), (p.y + area.y0) * (1 << level));
+    };
+    Stitch out;
+    double nearest = 1e18;
     QPainterPath path;
     for (const EdgeLine &line : lines) {
         // Specks would only be a storm of stitches; the Mask view shows them.
         if (line.points.size() < 3 || (line.isClosed && lengthOf(line) * perPixel < kLeastLoop))
             continue;
+        for (const EdgePoint &p : line.points) {
+            const QPointF away = toPhoto(p) - near;
+            if (QPointF::dotProduct(away, away) >= nearest)
+                continue;
+            nearest = QPointF::dotProduct(away, away);
+            out.edge = toPhoto(p);
+        }
         const EdgeLine moved = movedOutward(line, float(kOutside / perPixel));
         QPolygonF polygon;
         for (const EdgePoint &p : moved.points)
-            polygon << view.toWidget(
-                QPointF((p.x + area.x0) * (1 << level), (p.y + area.y0) * (1 << level)));
+            polygon << view.toWidget(toPhoto(p));
         if (moved.isClosed)
             polygon << polygon.front();
         path.addPolygon(polygon);
     }
 
-    QImage image(canvas * devicePixelRatio, QImage::Format_ARGB32_Premultiplied);
+    QImage &image = out.image;
+    image = QImage(canvas * devicePixelRatio, QImage::Format_ARGB32_Premultiplied);
     image.setDevicePixelRatio(devicePixelRatio);
     image.fill(Qt::transparent);
     QPainter painter(&image);
@@ -79,7 +91,7 @@ QImage drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
     thread.setDashPattern({5.0 / 1.7, 7.0 / 1.7});
     painter.strokePath(path, shadow);
     painter.strokePath(path, thread);
-    return image;
+    return out;
 }
 
 } // namespace buttonhole::app

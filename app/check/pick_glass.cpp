@@ -30,11 +30,19 @@ PickGlass::PickGlass(Session &session, Canvas &canvas, Jobs &jobs, QWidget *pare
     setFixedHeight(160);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Pick glass"));
-    setToolTip(tr("The photo's pixels under the pointer; the wheel changes the enlargement"));
+    setToolTip(
+        tr("The photo's pixels under the pointer, or the keep's edge while that is elsewhere; "
+           "the wheel changes the enlargement"));
     connect(&m_canvas, &Canvas::pointerMoved, this, [this](const QPointF &photo) {
         m_at = photo;
+        m_isPointed = true;
         update();
     });
+    connect(&m_canvas, &Canvas::pointerLeft, this, [this] {
+        m_isPointed = false;
+        rest();
+    });
+    connect(&m_canvas, &Canvas::edgeFound, this, &PickGlass::rest);
     connect(&m_session, &Session::photoChanged, this, [this] {
         const Photo &photo = m_session.levels()->photo();
         m_at = {photo.width / 2.0, photo.height / 2.0};
@@ -46,6 +54,16 @@ PickGlass::PickGlass(Session &session, Canvas &canvas, Jobs &jobs, QWidget *pare
         m_isStale = true;
         update();
     });
+}
+
+/// While the pointer is elsewhere, at the bench's sliders for example, what they do to an edge is
+/// seen here: at fit it is too fine for the canvas.
+void PickGlass::rest()
+{
+    if (m_isPointed || !m_canvas.edge())
+        return;
+    m_at = *m_canvas.edge();
+    update();
 }
 
 void PickGlass::setZoom(int zoom)

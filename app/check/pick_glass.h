@@ -8,7 +8,8 @@
 namespace buttonhole::app
 {
 
-/// The magnifier: the photo's pixels under the pointer, 2, 4 or 8 times enlarged; result or mask.
+/// The magnifier: the photo's pixels under the pointer (or the edge, while that is elsewhere), 2, 4
+/// or 8 times enlarged; result or mask.
 class PickGlass : public QWidget
 {
     Q_OBJECT
@@ -45,6 +46,7 @@ private:
     Rect seen() const;
     Ask asked() const;
     void follow();
+    void rest();
 
     Session &m_session;
     Canvas &m_canvas;
@@ -54,6 +56,7 @@ private:
     bool m_isStale = false; ///< though nothing else is asked for: drafts became exact
     bool m_isRendering = false;
     QPointF m_at{-1, -1};
+    bool m_isPointed = false; ///< the pointer is over the canvas
     int m_zoom = 4;
     bool m_showsMask = false;
 };

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "controls/plain_tip.h"
+
 #include <QLabel>
 #include <QPainter>
 
@@ -19,7 +21,7 @@ protected:
     void paintEvent(QPaintEvent *) override
     {
         const QString seen = fontMetrics().elidedText(text(), Qt::ElideRight, width());
-        setToolTip(seen == text() ? QString() : text());
+        setToolTip(seen == text() ? QString() : plainTip(text()));
         QPainter(this).drawText(rect(), int(alignment()), seen);
     }
 };

@@ -30,6 +30,8 @@ Details::Details(Session &session, QWidget *parent)
     layout->setSpacing(8);
     m_title->setFont(titleFont());
     m_text->setWordWrap(true);
+    for (QLabel *each : {m_title, m_text}) // words may come out of a file
+        each->setTextFormat(Qt::PlainText);
     layout->addWidget(m_title);
     layout->addWidget(m_text);
     layout->addWidget(m_keepPart);

@@ -68,6 +68,18 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     m_invert->setToolTip(tr("The step covers all that is not in its shape (Ctrl+Shift+K)"));
     connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
     layout->addWidget(m_invert);
+    m_strength =
+        new Slider(tr("Strength of the keep"), Slider::Range::of(0, 100, 100, " %"),
+                   tr("How much of the colour comes back, in all that the keep covers"), this);
+    connect(m_strength, &Slider::amountChanged, this, [this](double amount) {
+        if (const Keep *keep = m_session.keep())
+            m_session.edit(tr("Strength"),
+                           withKeep(*m_session.take(), keep->id,
+                                    [&](Keep &k) { k.strength = float(amount / 100); }),
+                           QStringLiteral("Strength-%1").arg(keep->id));
+    });
+    connect(m_strength, &Slider::released, this, [this] { m_session.endMerge(); });
+    layout->addWidget(m_strength);
     auto *remove = new QPushButton(tr("Remove step"), this);
     remove->setToolTip(tr("Take this step out of the mask (Delete)"));
     connect(remove, &QPushButton::clicked, this, [this] {
@@ -331,6 +343,7 @@ void StepDetails::refresh()
         m_signs[i]->setChecked(i == int(step->sign));
     refreshLimit();
     m_invert->setChecked(step->invert);
+    m_strength->setAmount(double(m_session.keep()->strength) * 100);
     const auto *region = dynamic_cast<const RegionStep *>(step->shape.get());
     m_size->setVisible(region);
     m_growAgain->setVisible(region);

@@ -61,6 +61,7 @@ private:
     QList<QToolButton *> m_signs;
     QComboBox *m_limit = nullptr;
     QCheckBox *m_invert = nullptr;
+    Slider *m_strength = nullptr;
     Slider *m_size = nullptr;
     QPushButton *m_growAgain = nullptr;
     QList<Number> m_numbers;

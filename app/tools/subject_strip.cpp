@@ -1,6 +1,7 @@
 #include "tools/subject_strip.h"
 
 #include "controls/help_text.h"
+#include "controls/plain_tip.h"
 
 #include <QHBoxLayout>
 #include <QListWidget>
@@ -198,7 +199,7 @@ void SubjectStrip::refresh()
         break;
     case State::Failed:
         m_text->setText(tr("Clicks and boxes still work. ") + m_tool.problem());
-        m_text->setToolTip(m_tool.problem());
+        m_text->setToolTip(plainTip(m_tool.problem()));
         break;
     case State::Looked:
         m_text->setText(m_tool.offers().size() > 1

@@ -27,6 +27,14 @@ void Toolbox::choose(Tool &tool)
     Q_EMIT chosen();
 }
 
+void Toolbox::takeUp(Tool &tool)
+{
+    choose(tool);
+    const Keep *keep = m_session.keep();
+    if (keep && m_session.line().kind == TicketLine::Kind::Grey)
+        m_session.select({TicketLine::Kind::Keep, keep->id});
+}
+
 void Toolbox::followLine()
 {
     if (Tool *tool = ofSelectedStep())

@@ -21,6 +21,8 @@ public:
     const QList<Tool *> &tools() const { return m_tools; }
     Tool &current() const { return *m_current; }
     void choose(Tool &tool);
+    /// Chosen by hand: with Grey selected its keep comes along, since tools shape keeps.
+    void takeUp(Tool &tool);
     /// The tool that makes the selected step's kind; null where there is none.
     Tool *ofSelectedStep() const;
     /// The tool that is `key` in the tray, 1..8; null where there is none.

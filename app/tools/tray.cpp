@@ -67,6 +67,15 @@ Tray::Tray(Toolbox &toolbox, QWidget *parent) : QWidget(parent), m_toolbox(toolb
             addPage(*tool, makePage(none));
         }
 
+    QHBoxLayout *grey = nullptr;
+    m_greyPage = makePage(grey);
+    grey->addWidget(
+        new HelpText(tr("Drag up or down on the photo: the grey of that hue gets lighter "
+                        "or darker. A tool takes you back to the keep."),
+                     m_greyPage),
+        1);
+    m_options->addWidget(m_greyPage);
+
     connect(&m_toolbox.brush(), &BrushTool::tipChanged, this, &Tray::refresh);
     connect(&m_toolbox, &Toolbox::signChanged, this, &Tray::refresh);
     connect(&m_toolbox, &Toolbox::chosen, this, &Tray::refresh);
@@ -84,7 +93,7 @@ void Tray::addTools(QHBoxLayout *row)
         pill->setCheckable(true);
         pill->setProperty("pill", true);
         connect(pill, &QToolButton::clicked, this, [this, tool] {
-            m_toolbox.choose(*tool);
+            m_toolbox.takeUp(*tool);
             refresh();
         });
         row->addWidget(pill);
@@ -269,13 +278,21 @@ void Tray::refresh()
     const Tip &tip = m_toolbox.brush().tip();
     for (const Bound &bound : m_sliders)
         bound.slider->setAmount(double(tip.*bound.member) * bound.factor);
-    for (int i = 0; i < m_signs.size(); ++i)
+    for (int i = 0; i < m_signs.size(); ++i) {
         m_signs[i]->setChecked(i == int(m_toolbox.sign()));
+        m_signs[i]->setVisible(!m_isGrey);
+    }
     m_pressure->menu()->actions()[int(tip.pressure)]->setChecked(true);
     for (auto it = m_pills.cbegin(); it != m_pills.cend(); ++it)
-        it.value()->setChecked(it.key() == &m_toolbox.current());
-    m_options->setCurrentWidget(m_pages.value(&m_toolbox.current()));
+        it.value()->setChecked(!m_isGrey && it.key() == &m_toolbox.current());
+    m_options->setCurrentWidget(m_isGrey ? m_greyPage : m_pages.value(&m_toolbox.current()));
     refreshHelp();
+}
+
+void Tray::setGrey(bool isGrey)
+{
+    m_isGrey = isGrey;
+    refresh();
 }
 
 void Tray::refreshHelp()

@@ -22,6 +22,8 @@ class Tray : public QWidget
     Q_OBJECT
 public:
     explicit Tray(Toolbox &toolbox, QWidget *parent = nullptr);
+    /// With Grey selected no tool is in hand: words take the place of their options.
+    void setGrey(bool isGrey);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -50,6 +52,8 @@ private:
     QMap<Tool *, HelpText *> m_helps;
     QList<QToolButton *> m_signs;
     QStackedWidget *m_options = nullptr;
+    QWidget *m_greyPage = nullptr;
+    bool m_isGrey = false;
     struct Bound {
         Slider *slider;
         float Tip::*member;

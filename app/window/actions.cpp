@@ -109,6 +109,7 @@ const QList<ActionRow> &actionRows()
         {"display-profile", "View", QT_TRANSLATE_NOOP("Actions", "Display profile…"), "", false,
          false},
 
+        {"guide", "Help", QT_TRANSLATE_NOOP("Actions", "Guide"), "", false, false},
         {"keys", "Help", QT_TRANSLATE_NOOP("Actions", "Keys"), "F1", false, false},
         {"about", "Help", QT_TRANSLATE_NOOP("Actions", "About Buttonhole"), "", false, false},
     };

@@ -18,7 +18,6 @@
 #include <QPainter>
 #include <QPointer>
 #include <QScrollArea>
-#include <QStackedWidget>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -135,7 +134,7 @@ QWidget *MainWindow::buildBench(QWidget *centre)
     return m_bench;
 }
 
-/// The canvas, and under it the tray or what Grey has to say.
+/// The canvas, and under it the tray.
 QLayout *MainWindow::buildMiddle(QWidget *centre)
 {
     auto *middle = new QVBoxLayout;
@@ -143,16 +142,7 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
     m_tray = new Tray(m_toolbox, centre);
     middle->addWidget(m_canvas, 1);
-    m_belowCanvas = new QStackedWidget(centre);
-    m_belowCanvas->addWidget(m_tray);
-    auto *greyHelp =
-        new QLabel(tr("Drag up or down on the photo: the grey of that hue gets lighter or darker."),
-                   m_belowCanvas);
-    greyHelp->setAlignment(Qt::AlignCenter);
-    greyHelp->setForegroundRole(QPalette::PlaceholderText);
-    m_belowCanvas->addWidget(greyHelp);
-    m_belowCanvas->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
-    middle->addWidget(m_belowCanvas);
+    middle->addWidget(m_tray);
     return middle;
 }
 
@@ -175,6 +165,7 @@ void MainWindow::buildColumns()
 
     m_titleLabel = new QLabel(menuBar());
     m_titleLabel->setAlignment(Qt::AlignCenter);
+    m_titleLabel->setTextFormat(Qt::PlainText);
     m_titleLabel->setAttribute(Qt::WA_TransparentForMouseEvents);
 }
 

@@ -67,6 +67,7 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     m_strip->setChecked(settings.stripLocation);
     form->addRow(QString(), m_strip);
     layout->addLayout(form);
+    m_size->setTextFormat(Qt::PlainText);
     m_size->setAccessibleName(tr("Size of the picture"));
     layout->addWidget(m_size);
 

@@ -23,6 +23,7 @@ LeftDialog::LeftDialog(const QList<LeftWork> &left, QWidget *parent)
         new QLabel(tr("Buttonhole did not close as it should. This is still there:"), this);
     text->setWordWrap(true);
     layout->addWidget(text);
+    m_list->setProperty("framed", true);
     m_list->setAccessibleName(tr("Work that was not saved"));
     for (const LeftWork &work : m_left)
         m_list->addItem(tr("%1, as it was on %2")

@@ -2,24 +2,25 @@
 
 #include "check/check_column.h"
 #include "commands/sign_words.h"
+#include "controls/plain_tip.h"
 #include "grey/grey_details.h"
 #include "render/kept_colour.h"
 #include "settings/display_profile.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
+#include "tools/tray.h"
+#include "window/file_dialog.h"
 #include "window/status_row.h"
 #include "window/theme.h"
 
 #include <QActionGroup>
 #include <QApplication>
 #include <QDir>
-#include <QFileDialog>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
 #include <QScrollArea>
-#include <QStackedWidget>
 #include <QStandardPaths>
 #include <QToolButton>
 
@@ -143,12 +144,12 @@ void MainWindow::connectActions()
     on("fullscreen", [this](bool full) { full ? showFullScreen() : showNormal(); });
     on("theme-dark", [this](bool dark) { setTheme(dark ? Theme::Dark : Theme::Light); });
     on("display-profile", [this] {
-        auto *dialog = new QFileDialog(this, tr("Display profile"), QString(),
-                                       tr("ICC profiles (*.icc *.icm)"));
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        auto *dialog =
+            newFileDialog(this, tr("Display profile"), QString(), tr("ICC profiles (*.icc *.icm)"));
         connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::setDisplayProfile);
         dialog->open();
     });
+    on("guide", [this] { showGuide(); });
     on("keys", [this] { showKeys(); });
     on("about", [this] { showAbout(); });
 }
@@ -180,7 +181,7 @@ void MainWindow::connectKeeps()
     for (int key = 1; key <= 8; ++key)
         if (Tool *tool = m_toolbox.byKey(key))
             connect(m_actions[("tool-" + std::to_string(key)).c_str()], &QAction::triggered, this,
-                    [this, tool] { m_toolbox.choose(*tool); });
+                    [this, tool] { m_toolbox.takeUp(*tool); });
     connect(&m_toolbox, &Toolbox::chosen, this, &MainWindow::refreshHint);
 }
 
@@ -341,20 +342,22 @@ void MainWindow::refreshHint()
         m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening).fileName()));
     else if (!m_session.hasPhoto())
         m_canvas->setHint(tr("Drop a photo here, or press Ctrl+O to open one."));
-    else if (const Keep *keep = m_session.keep(); keep && keep->steps.empty())
+    else if (const Keep *keep = m_session.keep();
+             keep && keep->steps.empty() && m_session.line().kind != TicketLine::Kind::Grey)
         m_canvas->setHint(m_toolbox.current().firstHint());
     else
         m_canvas->setHint({});
 }
 
-/// The bench and the row below the canvas fit the selected line.
+/// The bench and the tray fit the selected line.
 void MainWindow::refreshLine()
 {
     const bool isGrey = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Grey;
     m_detailsScroll->setVisible(!isGrey);
     m_newStep->setVisible(m_session.step() != nullptr);
     m_greyDetails->setVisible(isGrey);
-    m_belowCanvas->setCurrentIndex(isGrey ? 1 : 0);
+    m_tray->setGrey(isGrey);
+    refreshHint();
     m_canvas->refreshLook();
 }
 
@@ -363,7 +366,7 @@ void MainWindow::refreshRecent()
     m_recentMenu->clear();
     for (const QString &path : m_settings.recentFiles)
         m_recentMenu->addAction(QFileInfo(path).fileName(), this, [this, path] { openPath(path); })
-            ->setToolTip(path);
+            ->setToolTip(plainTip(path));
     m_actions["recent"]->setEnabled(!m_settings.recentFiles.isEmpty());
 }
 

@@ -14,7 +14,6 @@
 
 class QLabel;
 class QScrollArea;
-class QStackedWidget;
 class QToolButton;
 
 namespace buttonhole::app
@@ -151,6 +150,8 @@ private:
     void chooseExportFile(const ExportSettings &settings);
     void showInfo();
     void showKeys();
+    void showGuide();
+    void showPage(const char *name, const QString &title, const QString &text);
     void showAbout();
     std::string windowJson() const;
     void restoreWindow(const std::string &json);
@@ -168,7 +169,6 @@ private:
     QWidget *m_bench = nullptr;
     Ticket *m_ticket = nullptr;
     GreyDetails *m_greyDetails = nullptr;
-    QStackedWidget *m_belowCanvas = nullptr;
     Details *m_details = nullptr;
     QScrollArea *m_detailsScroll = nullptr;
     QToolButton *m_newStep = nullptr;

@@ -4,10 +4,10 @@
 #include "check/check_column.h"
 #include "ticket/ticket.h"
 #include "window/answer_button.h"
+#include "window/file_dialog.h"
 #include "window/left_dialog.h"
 #include "window/status_row.h"
 
-#include <QFileDialog>
 #include <QMessageBox>
 #include <QStandardPaths>
 
@@ -267,9 +267,8 @@ void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
     QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
     box->addButton(tr("Not now"), QMessageBox::RejectRole);
     connect(point, &QPushButton::clicked, this, [this, path] {
-        auto *dialog = new QFileDialog(this, tr("Where is the photo?"), folderForDialogs(),
-                                       tr("Photos (%1)").arg(photoPatterns()));
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        auto *dialog = newFileDialog(this, tr("Where is the photo?"), folderForDialogs(),
+                                     tr("Photos (%1)").arg(photoPatterns()));
         connect(dialog, &QFileDialog::fileSelected, this,
                 [this, path](const QString &photo) { load(path, photo); });
         dialog->open();

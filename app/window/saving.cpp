@@ -2,10 +2,10 @@
 #include "window/main_window.h"
 
 #include "window/answer_button.h"
+#include "window/file_dialog.h"
 #include "window/status_row.h"
 
 #include <QCloseEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 
 namespace buttonhole::app
@@ -22,8 +22,7 @@ void MainWindow::save()
 void MainWindow::chooseAndSave()
 {
     auto *dialog =
-        new QFileDialog(this, tr("Save as"), folderForDialogs(), tr("Work (*.buttonhole)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
+        newFileDialog(this, tr("Save as"), folderForDialogs(), tr("Work (*.buttonhole)"));
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setDefaultSuffix(QStringLiteral("buttonhole"));
     dialog->selectFile(QFileInfo(m_session.photoPath()).completeBaseName() +

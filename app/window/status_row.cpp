@@ -1,6 +1,7 @@
 #include "window/status_row.h"
 
 #include "controls/elided_text.h"
+#include "controls/plain_tip.h"
 #include "window/actions.h"
 #include "window/theme.h"
 
@@ -154,7 +155,7 @@ void StatusRow::refreshJob()
     m_progress->setVisible(!title.isEmpty());
     m_stop->setVisible(!title.isEmpty());
     m_progress->setValue(int(m_jobs.fraction() * 1000));
-    m_progress->setToolTip(title);
+    m_progress->setToolTip(plainTip(title));
     m_progress->setAccessibleName(title);
     if (!title.isEmpty())
         m_word->setText(title);

@@ -1,11 +1,11 @@
 #include "window/theme.h"
 
+#include "window/felt_style.h"
 #include "window/thread_colours.h"
 
 #include <QApplication>
 #include <QPainter>
 #include <QPalette>
-#include <QStyleFactory>
 
 namespace buttonhole::app
 {
@@ -46,6 +46,7 @@ QPushButton:focus, QToolButton:focus { border: 1px dashed %thread; }
 QPushButton:default { background: %pill; color: %onpill; border-color: %pill; }
 QPushButton:default:focus { border: 1px dashed %thread; }
 QPushButton:disabled, QToolButton:disabled { color: %line; }
+QFileDialog QToolButton { padding: 4px; }
 QToolButton[flat="true"] { background: transparent; border: 1px solid transparent; padding: 3px 6px; }
 QToolButton[flat="true"]:hover { background: %card; }
 QToolButton[flat="true"]:focus { border: 1px dashed %thread; }
@@ -65,6 +66,7 @@ QToolButton[accent="true"]:hover { background: %card; }
 QToolButton[accent="true"]:focus { border: 1px dashed %thread; }
 QToolButton::menu-indicator { image: url(:/down.svg); subcontrol-position: right center; right: 4px; }
 QLineEdit, QSpinBox, QComboBox { background: %card; color: %ink; border: 1px solid %line; border-radius: 5px; padding: 3px 7px; selection-background-color: %thread; selection-color: white; }
+QLineEdit:disabled, QSpinBox:disabled, QComboBox:disabled { background: transparent; color: %line; }
 QLineEdit:focus, QSpinBox:focus, QComboBox:focus { border: 1px dashed %thread; }
 QSpinBox::up-button, QSpinBox::down-button { width: 0; border: none; }
 QLineEdit[title="true"] { background: transparent; border: 1px solid transparent; padding-left: 0px; font-size: 13px; font-weight: 600; }
@@ -79,6 +81,8 @@ QCheckBox::indicator:checked { image: url(:/%check); }
 QCheckBox::indicator:disabled { border-color: %line; }
 QCheckBox:focus { color: %threadink; }
 QListWidget { background: transparent; border: 1px solid transparent; outline: none; color: %ink; }
+QListWidget[framed="true"] { background: %card; border: 1px solid %line; border-radius: 5px; }
+QListWidget[framed="true"]::item:selected { background: %pill; color: %onpill; }
 QListWidget:focus { border: 1px dashed %thread; border-radius: 5px; }
 QListWidget::item { padding: 3px 6px; border-radius: 4px; }
 QListWidget[strip="true"]::item { padding: 0px 6px 0px 0px; margin-right: 4px; }
@@ -87,6 +91,8 @@ QListWidget::item:selected { background: %card; color: %ink; }
 QProgressBar { background: %line; border: none; border-radius: 3px; max-height: 6px; }
 QProgressBar::chunk { background: %thread; border-radius: 3px; }
 QScrollArea { background: transparent; border: none; }
+QHeaderView::section { background: %felt; color: %soft; border: none; border-bottom: 1px solid %line; padding: 4px 6px; }
+QFileDialog QTreeView, QFileDialog QListView { background: %card; border: 1px solid %line; border-radius: 5px; }
 QScrollBar:vertical { background: transparent; width: 9px; }
 QScrollBar::handle:vertical { background: %line; border-radius: 4px; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; }
@@ -153,7 +159,7 @@ void applyTheme(Theme theme)
 {
     feltInUse = theme == Theme::Dark ? &kDark : &kLight;
     const Felt &f = *feltInUse;
-    QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QApplication::setStyle(new FeltStyle);
     QPalette palette;
     palette.setColor(QPalette::Window, f.felt);
     palette.setColor(QPalette::WindowText, f.ink);

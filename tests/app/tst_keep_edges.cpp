@@ -1,4 +1,5 @@
 #include "canvas/stitch.h"
+#include "check/pick_glass.h"
 #include "keeps_fixture.h"
 #include "registry.h"
 
@@ -53,6 +54,35 @@ private Q_SLOTS:
         QCOMPARE(differing, 0);
     }
 
+    /// With the pointer at the bench the glass shows the edge that its sliders change.
+    void theGlassRestsAtTheEdge()
+    {
+        m_driver->window().brush().setTip({60, 0, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({{700, 560}, {700, 640}});
+        m_driver->settle();
+        auto *glass = m_driver->window().findChild<app::PickGlass *>();
+        QVERIFY(glass);
+        QEvent leave(QEvent::Leave);
+        QCoreApplication::sendEvent(&m_driver->canvas(), &leave);
+        const auto hasEdge = [&] { // grey and colour within it
+            const QImage seen = glass->picture();
+            int grey = 0;
+            int coloured = 0;
+            for (int y = 0; y < seen.height(); ++y)
+                for (int x = 0; x < seen.width(); ++x)
+                    (test::colourfulness(seen.pixelColor(x, y)) == 0 ? grey : coloured) += 1;
+            return grey > 200 && coloured > 200;
+        };
+        QVERIFY(m_driver->canvas().edge());
+        QVERIFY(hasEdge());
+        Take next = take();
+        next.keeps[0].growPx = 100; // the edge goes far, and the glass with it
+        m_driver->session().edit(QStringLiteral("Grow"), next);
+        m_driver->settle();
+        QTRY_VERIFY(QLineF({700, 640}, *m_driver->canvas().edge()).length() > 100);
+        QVERIFY(hasEdge());
+    }
+
     /// The stitch reads masks that the canvas has: never those of before a change.
     void theStitchIsOfTheMaskAsItIs()
     {
@@ -63,7 +93,8 @@ private Q_SLOTS:
         StageCache used;
         const auto stitch = [&](const Keep &k, StageCache &cache) {
             return app::drawStitch(levels, k, m_driver->canvas().transform(),
-                                   m_driver->canvas().size(), 1, cache);
+                                   m_driver->canvas().size(), 1, {720, 580}, cache)
+                .image;
         };
         Keep changed = take().keeps[0];
         changed.softEdgePx = 12;

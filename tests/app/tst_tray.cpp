@@ -7,6 +7,7 @@
 #include "window_driver.h"
 
 #include <QComboBox>
+#include <QDialog>
 #include <QLabel>
 #include <QLayout>
 #include <QMenu>
@@ -75,6 +76,75 @@ private Q_SLOTS:
         QVERIFY(m_driver->open(test::demo("washing-line.jpg")));
     }
     void cleanup() { m_driver.reset(); }
+
+    /// The tools stay where they are; one that is taken up brings the keep back.
+    void withGreySelectedTheToolsStay()
+    {
+        app::MainWindow &window = m_driver->window();
+        m_driver->session().select({app::TicketLine::Kind::Grey});
+        QVERIFY(tray().isVisible());
+        QVERIFY(m_driver->canvas().hint().isEmpty()); // it is no place to paint now
+        QToolButton *region = nullptr;
+        for (auto *pill : tray().findChildren<QToolButton *>()) {
+            QVERIFY(!pill->property("pill").toBool() || !pill->isChecked());
+            if (pill->accessibleName() == QLatin1String("Region"))
+                region = pill;
+        }
+        QVERIFY(region && region->isVisible());
+        QTest::mouseClick(region, Qt::LeftButton);
+        QVERIFY(&window.toolbox().current() == &window.toolbox().region());
+        QVERIFY(m_driver->session().line().kind == app::TicketLine::Kind::Keep);
+        m_driver->session().select({app::TicketLine::Kind::Grey});
+        m_driver->key(Qt::Key_2); // the one in hand as well
+        QVERIFY(m_driver->session().line().kind == app::TicketLine::Kind::Keep);
+    }
+
+    void theKeepsStrengthIsThereForItsSteps()
+    {
+        m_driver->paint({{400, 400}, {500, 400}});
+        const Keep &keep = m_driver->session().take()->keeps[0];
+        m_driver->session().select({app::TicketLine::Kind::Step, keep.id, keep.steps[0].id});
+        app::Slider *strength = nullptr;
+        for (auto *each : m_driver->window().findChildren<app::Slider *>())
+            if (each->isVisible() && each->accessibleName().startsWith(QLatin1String("Strength")))
+                strength = each;
+        QVERIFY(strength);
+        QCOMPARE(strength->amount(), 100.0);
+        strength->setFocus();
+        QTest::keyClick(strength, Qt::Key_Left);
+        QVERIFY(m_driver->session().take()->keeps[0].strength < 1);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(strength->amount(), 100.0);
+    }
+
+    void pagesToReadCloseByTheirButton()
+    {
+        for (const char *name : {"keys", "guide"}) {
+            m_driver->window().actions()[name]->trigger();
+            auto *page = m_driver->window().findChild<QDialog *>(QLatin1String(name));
+            QVERIFY(page && page->isVisible());
+            auto *close = page->findChild<QPushButton *>();
+            QVERIFY(close);
+            QTest::mouseClick(close, Qt::LeftButton);
+            QTRY_VERIFY(!m_driver->window().findChild<QDialog *>(QLatin1String(name)));
+            m_driver->window().actions()[name]->trigger(); // and when it is asked for again
+            m_driver->window().actions()[name]->trigger();
+            QTRY_VERIFY(!m_driver->window().findChild<QDialog *>(QLatin1String(name)));
+        }
+    }
+
+    /// A file's own words are shown as they are, not taken for markup.
+    void namesAreNoMarkup()
+    {
+        Take take = *m_driver->session().take();
+        take.keeps[0].name = "<b>Loom</b><img src='/etc/passwd'>";
+        m_driver->session().edit(QStringLiteral("<u>Renamed</u>"), take);
+        m_driver->settle();
+        for (const auto *label : m_driver->window().findChildren<QLabel *>())
+            QVERIFY2(!label->text().contains(QLatin1String("<img")) ||
+                         label->textFormat() == Qt::PlainText,
+                     qPrintable(label->text()));
+    }
 
     /// In the smallest window too, whatever way a tool is used, its words are all there.
     void hintsFitTheirPlace()

@@ -68,7 +68,7 @@ private Q_SLOTS:
         QCOMPARE(out.at("readableFrom").get<int>(), 3);
         QCOMPARE(read(out)->keeps[0].look, take->keeps[0].look);
         in["keeps"][0]["look"]["warmth"] = 2;
-        QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
+        QCOMPARE(read(in).error().kind, ErrorKind::BadValue);
     }
 
     void cleaningAndLimitsComeBack()
@@ -116,10 +116,10 @@ private Q_SLOTS:
         QCOMPARE(keep.steps[1].insideOf, uint64_t(5));
         QCOMPARE(keep.steps[2].insideOf, Step::kWhatIsThere);
         in["keeps"][0]["holesPx"] = 201;
-        QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
+        QCOMPARE(read(in).error().kind, ErrorKind::BadValue);
         in["keeps"][0]["holesPx"] = 0;
         in["keeps"][0]["steps"][1]["insideOf"] = "there";
-        QCOMPARE(read(in).error().kind, ErrorKind::InvalidArgument);
+        QCOMPARE(read(in).error().kind, ErrorKind::BadValue);
     }
 
     void defaultsFillWhatIsLeftOut()
@@ -181,7 +181,7 @@ private Q_SLOTS:
     {
         QTest::addColumn<QString>("patch"); // an RFC 7396 merge patch on the sample
         QTest::addColumn<int>("kind");
-        const int invalid = int(ErrorKind::InvalidArgument);
+        const int invalid = int(ErrorKind::BadValue);
         QTest::newRow("another format") << R"({"format": "recipe"})" << invalid;
         QTest::newRow("newer") << R"({"readableFrom": 99, "version": 99})" << int(ErrorKind::Newer);
         QTest::newRow("strength 2") << R"({"keeps": [{"strength": 2}]})" << invalid;

@@ -94,7 +94,7 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         const QString cut = folder.filePath(QStringLiteral("cut.jpg"));
         auto bytes = test::bytesOf(test::demo("spools.jpg"));
-        bytes.resize(bytes.size() / 2);
+        bytes.resize(bytes.size() / 4);
         test::writeFile(cut, bytes.data(), bytes.size());
         QCOMPARE(PhotoLevels::load(cut.toStdString()).error().kind, ErrorKind::Damaged);
         std::stop_source stop;

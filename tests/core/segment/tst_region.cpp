@@ -310,7 +310,8 @@ private Q_SLOTS:
                      .kind,
                  ErrorKind::Cancelled);
         // Far outside, all of the photo, and a photo of one pixel.
-        QVERIFY(RegionSolver().solve(*m_levels, {{mark(-5000, 90000)}, {}, 0}));
+        QCOMPARE(RegionSolver().solve(*m_levels, {{mark(-5000, 90000)}, {}, 0}).error().kind,
+                 ErrorKind::InvalidArgument);
         QVERIFY(RegionSolver().solve(*m_levels, {{}, Rect{0, 0, kWidth, kHeight}, 0}));
         QVERIFY(
             RegionSolver().solve(*m_levels, {{mark(230, 280), mark(-5000, 9e4F, true)}, {}, 0}));
