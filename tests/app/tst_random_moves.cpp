@@ -2,8 +2,12 @@
 #include "registry.h"
 
 #include <QCheckBox>
+#include <QProcess>
 
 #include <random>
+
+#include <malloc.h>
+#include <unistd.h>
 
 using namespace buttonhole;
 
@@ -112,6 +116,38 @@ class TstRandomMoves : public test::KeepsFixture
                 QTest::mouseClick(box, Qt::LeftButton, {}, {8, box->height() / 2});
     }
 
+    void walk(int seed, int moves)
+    {
+        m_random.seed(unsigned(seed));
+        for (int i = 0; i < moves; ++i) {
+            const int what = upTo(10);
+            if (what < 4)
+                pressAKey();
+            else if (what < 8)
+                drag();
+            else if (what == 8)
+                moveASlider();
+            else
+                chooseALine();
+            if (upTo(3) == 0)
+                QTest::qWait(upTo(60)); // in the midst of what is worked out
+            if (moves >= 1000 && i % 500 == 499)
+                qInfo("%d moves, %.0f MB", i + 1, heldMb());
+        }
+        m_driver->key(Qt::Key_Escape);
+        QTest::qWait(300);
+    }
+
+    /// Memory of this process, without what the heap keeps for later.
+    static double heldMb()
+    {
+        ::malloc_trim(0);
+        QFile file(QStringLiteral("/proc/self/statm"));
+        const bool isOpen = file.open(QFile::ReadOnly);
+        const QList<QByteArray> pages = isOpen ? file.readAll().split(' ') : QList<QByteArray>();
+        return pages.size() > 1 ? pages[1].toDouble() * double(::sysconf(_SC_PAGESIZE)) / 1e6 : 0;
+    }
+
     QImage exported()
     {
         m_driver->settle();
@@ -134,23 +170,8 @@ private Q_SLOTS:
     void undoRedoAndTheFileComeToTheSame()
     {
         QFETCH(int, seed);
-        m_random.seed(unsigned(seed));
         const QImage opened = exported();
-        for (int i = 0; i < 100; ++i) {
-            const int what = upTo(10);
-            if (what < 4)
-                pressAKey();
-            else if (what < 8)
-                drag();
-            else if (what == 8)
-                moveASlider();
-            else
-                chooseALine();
-            if (upTo(3) == 0)
-                QTest::qWait(upTo(60)); // in the midst of what is worked out
-        }
-        m_driver->key(Qt::Key_Escape);
-        QTest::qWait(300);
+        walk(seed, 100);
         const QImage now = exported();
         QVERIFY(!now.isNull());
         const History &history = m_driver->session().history();
@@ -165,6 +186,61 @@ private Q_SLOTS:
         QVERIFY(m_driver->save(file));
         QVERIFY(m_driver->open(file));
         QCOMPARE(exported(), now);
+    }
+
+    /// Walks (scripts/walk makes them long), and then needs no more for its work than a window does
+    /// that has just opened it.
+    void aLongWalkGivesItsMemoryBack()
+    {
+#if defined(__SANITIZE_ADDRESS__)
+        QSKIP("the sanitizer keeps memory that was given back");
+#endif
+        const int moves = std::max(60, qEnvironmentVariableIntValue("BUTTONHOLE_WALK_MOVES"));
+        walk(std::max(1, qEnvironmentVariableIntValue("BUTTONHOLE_WALK_SEED")), moves);
+        const QString file = m_folder.filePath(QStringLiteral("walked.buttonhole"));
+        QVERIFY(m_driver->save(file));
+        const std::weak_ptr<const PhotoLevels> before = m_driver->session().levels();
+        QVERIFY(m_driver->open(file)); // no undo, as in a fresh window
+        m_driver->settle();
+        QTRY_VERIFY_WITH_TIMEOUT(m_driver->window().jobs().isIdle(), 60000);
+        QVERIFY2(before.expired(), "something holds on to the photo that was open before");
+        const double held = heldMb();
+        QProcess fresh;
+        QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
+        environment.insert(QStringLiteral("BUTTONHOLE_WEIGHED"), file);
+        fresh.setProcessEnvironment(environment);
+        m_driver.reset(); // its lock
+        fresh.start(QCoreApplication::applicationFilePath(),
+                    {QStringLiteral("TstRandomMoves"), QStringLiteral("weighs")});
+        QVERIFY(fresh.waitForFinished(120000));
+        const QByteArray said = fresh.readAllStandardOutput() + fresh.readAllStandardError();
+        const qsizetype at = said.indexOf("weighs MB: ");
+        QVERIFY2(at >= 0, said.constData());
+        const double needed = said.mid(at + 11, 8).trimmed().split(' ')[0].toDouble();
+        qInfo("after %d moves %.0f MB are held, of a work that needs %.0f", moves, held, needed);
+        QVERIFY2(held < needed * 1.3, said.constData());
+    }
+    /// Of a process of its own: what a work needs that has just been opened.
+    void weighs()
+    {
+        const QString file = qEnvironmentVariable("BUTTONHOLE_WEIGHED");
+        if (file.isEmpty())
+            return;
+        m_driver->key(Qt::Key_8); // nets stay once they were used, as the walk did
+        QTRY_COMPARE_WITH_TIMEOUT(m_driver->window().toolbox().subject().state(),
+                                  app::SubjectTool::State::Looked, 60000);
+        m_driver->key(Qt::Key_1);
+        Take take = *m_driver->session().take();
+        take.keeps[0].softEdgePx = 8;
+        m_driver->session().edit(QStringLiteral("Soft edge"), take);
+        m_driver->paint({{500, 500}, {600, 500}});
+        m_driver->settle();
+        QTRY_VERIFY_WITH_TIMEOUT(m_driver->window().jobs().isIdle(), 60000);
+        m_driver->session().jumpTo(0); // nothing to ask about
+        QVERIFY(m_driver->open(file));
+        m_driver->settle();
+        QTRY_VERIFY_WITH_TIMEOUT(m_driver->window().jobs().isIdle(), 60000);
+        qInfo("weighs MB: %.0f ", heldMb());
     }
 };
 
