@@ -2,6 +2,7 @@
 
 #include "document/grey_json.h"
 #include "document/mask_import.h"
+#include "document/set_param.h"
 #include "document/take_json.h"
 #include "io/file.h"
 #include "mask/region_step.h"
@@ -79,7 +80,7 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
         take.greyOn && (look ? grey.strength > 0 && look->mix.hasMargin() : take.grey.hasMargin());
     const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &k) { return k.on && k.needsLevels(); });
-    if (looksAround || needsLevels || grey.finds)
+    if (looksAround || needsLevels || grey.finds || !grey.sets.empty())
         return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
@@ -101,6 +102,12 @@ Result<Take> withGrey(Take take, const GreyArguments &arguments, const PhotoLeve
     }
     if (arguments.finds)
         take.grey = findAutoMix(levels, take);
+    for (const std::string &each : arguments.sets) {
+        auto changed = withParam(std::move(take), each);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
     if (auto fine = check(take.grey); !fine)
         return fine.error();
     return take;

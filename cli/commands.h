@@ -18,11 +18,12 @@ struct SubjectsArguments {
     std::string photo;
     bool traces = false; ///< their outlines, too
 };
-/// What changes the grey of a take.
+/// What changes a take: its grey as a whole, or single numbers.
 struct GreyArguments {
     std::string look;
-    double strength = 100; ///< of the look, percent
-    bool finds = false;    ///< by Auto
+    double strength = 100;         ///< of the look, percent
+    bool finds = false;            ///< by Auto
+    std::vector<std::string> sets; ///< single numbers, see withParam()
 };
 struct RenderArguments {
     std::string file;

@@ -32,6 +32,9 @@ void addGreyOptions(CLI::App &command, cli::GreyArguments &grey)
     command.add_option("--look-strength", grey.strength, "percent, 0 to 100")
         ->needs(look)
         ->check(CLI::Range(0.0, 100.0));
+    command.add_option("--set", grey.sets,
+                       "one number, e.g. grey.tone.contrast=20 or \"keep:Teal ball.featherPx=3\"; "
+                       "may be given again");
     command.add_flag("--auto", grey.finds, "find the mix that keeps the colours' contrasts")
         ->excludes(look);
 }

@@ -20,6 +20,21 @@ constexpr int kHandle = 5; // radius, px
 constexpr int kHeight = 34;
 } // namespace
 
+Slider::Range Slider::Range::of(const ParamScale &scale, double least, double most, double initial)
+{
+    Range out;
+    out.least = least * scale.factor;
+    out.most = most * scale.factor;
+    // A float's noise must not show, nor the default be missed by it.
+    out.initial = std::round(initial * scale.factor * 1000) / 1000;
+    out.unit = QString::fromUtf8(scale.unit);
+    out.decimals = scale.decimals;
+    out.logarithmic = scale.way == ParamScale::Way::Logarithmic;
+    out.showsHues = scale.way == ParamScale::Way::Hues;
+    out.eases = scale.way == ParamScale::Way::Eased;
+    return out;
+}
+
 Slider::Slider(const QString &name, const Range &range, const QString &help, QWidget *parent)
     : QSlider(Qt::Horizontal, parent), m_name(name), m_range(range), m_amount(range.initial)
 {

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "base/param.h"
+
 #include <QSlider>
 
 class QLineEdit;
@@ -28,6 +30,14 @@ public:
         /// The usual ones, by position.
         static Range of(double least, double most, double initial, const char *unit = "",
                         bool showsHues = false);
+        /// As the core's row of a number says.
+        template <class T>
+        static Range of(const Param<T> &param)
+        {
+            return of(param.scale, double(param.leastShown()), double(param.mostShown()),
+                      double(param.initial()));
+        }
+        static Range of(const ParamScale &scale, double least, double most, double initial);
     };
     Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);
 

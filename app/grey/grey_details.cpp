@@ -133,16 +133,22 @@ void GreyDetails::edit(const QString &text, const std::function<void(GreyMix &)>
     m_session.edit(text, std::move(take), mergeKey);
 }
 
-Slider *GreyDetails::addSlider(QVBoxLayout *page, const QString &name, const Slider::Range &range,
-                               const QString &help, const Get &get, const Set &set)
+/// A slider for one number of the mix, by its row in greyParams().
+Slider *GreyDetails::addNumber(QVBoxLayout *page, const QString &name, const QString &help,
+                               const char *id)
 {
-    auto *slider = new Slider(name, range, help, page->parentWidget());
-    connect(slider, &Slider::amountChanged, this, [this, name, set](double amount) {
+    const Param<GreyMix> &param = paramNamed(greyParams(), id);
+    auto *slider = new Slider(name, Slider::Range::of(param), help, page->parentWidget());
+    slider->setObjectName(QStringLiteral("grey.") + QString::fromLatin1(id));
+    connect(slider, &Slider::amountChanged, this, [this, name, &param](double amount) {
         edit(
-            name, [&](GreyMix &m) { set(m, amount); }, QStringLiteral("grey-") + name);
+            name, [&](GreyMix &m) { param.of(m) = float(amount / param.scale.factor); },
+            QStringLiteral("grey-") + QString::fromLatin1(param.id));
     });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-    m_refreshers.append([slider, get](const GreyMix &m) { slider->setAmount(get(m)); });
+    m_refreshers.append([slider, &param](const GreyMix &m) {
+        slider->setAmount(double(param.get(m)) * param.scale.factor);
+    });
     page->addWidget(slider);
     return slider;
 }
@@ -160,29 +166,12 @@ QCheckBox *GreyDetails::addSwitch(QVBoxLayout *page, const QString &name, const 
     return box;
 }
 
-namespace
-{
-
-Slider::Range percent(double least, double most, double initial)
-{
-    return Slider::Range::of(least, most, initial, " %");
-}
-
-Slider::Range amount(double least = -100)
-{
-    return Slider::Range::of(least, 100, 0);
-}
-
-} // namespace
-
 void GreyDetails::addLooks()
 {
     QVBoxLayout *page = addPage(tr("Looks"), tr("Starting points"));
-    addSlider(
-        page, tr("Strength of the mix"), percent(0, 100, 100),
-        tr("From plain luminance to the whole of the look and what was set since"),
-        [](const GreyMix &m) { return m.strength * 100; },
-        [](GreyMix &m, double v) { m.strength = float(v / 100); });
+    addNumber(page, tr("Strength of the mix"),
+              tr("From plain luminance to the whole of the look and what was set since"),
+              "strength");
     m_looks = new LooksGallery(m_session, m_jobs, page->parentWidget());
     page->addWidget(m_looks);
     page->addStretch();
@@ -206,12 +195,9 @@ void GreyDetails::addColours()
     auto *blend = new QVBoxLayout(m_blend);
     blend->setContentsMargins(0, 0, 0, 0);
     blend->setSpacing(7);
-    const QString names[] = {tr("Red"), tr("Green"), tr("Blue")};
-    for (size_t c = 0; c < 3; ++c)
-        addSlider(
-            blend, names[c], percent(-200, 200, std::round(double(GreyMix().blend[c]) * 100)),
-            tr("Share of the channel"), [c](const GreyMix &m) { return m.blend[c] * 100; },
-            [c](GreyMix &m, double v) { m.blend[c] = float(v / 100); });
+    addNumber(blend, tr("Red"), tr("Share of the channel"), "blend.red");
+    addNumber(blend, tr("Green"), tr("Share of the channel"), "blend.green");
+    addNumber(blend, tr("Blue"), tr("Share of the channel"), "blend.blue");
     addSwitch(
         blend, tr("Keep the total at 100 %"), tr("Scale the three so that white stays white"),
         [](const GreyMix &m) { return m.keepsTotal; },
@@ -264,15 +250,10 @@ void GreyDetails::addColours()
         edit(m_glass->itemText(glass), [&](GreyMix &m) { m.glass = Glass(glass); });
     });
     page->addWidget(m_glass);
-    Slider *thickness = addSlider(
-        page, tr("Strength of the glass"), percent(0, 200, 100), tr("How dense the glass is"),
-        [](const GreyMix &m) { return m.glassStrength * 100; },
-        [](GreyMix &m, double v) { m.glassStrength = float(v / 100); });
-    addSlider(
-        page, tr("Colour left"), percent(0, 100, 0),
-        tr("How much of the photo's own colour stays in the grey"),
-        [](const GreyMix &m) { return m.colourLeft * 100; },
-        [](GreyMix &m, double v) { m.colourLeft = float(v / 100); });
+    Slider *thickness = addNumber(page, tr("Strength of the glass"), tr("How dense the glass is"),
+                                  "glass.strength");
+    addNumber(page, tr("Colour left"), tr("How much of the photo's own colour stays in the grey"),
+              "colourLeft");
     m_refreshers.append([this, thickness](const GreyMix &m) {
         m_base->setCurrentIndex(int(m.base));
         m_blend->setVisible(m.base == GreyMix::Base::Blend);
@@ -300,23 +281,14 @@ void GreyDetails::addTone()
     m_wholePicture->setToolTip(tr("Off: the graph shows only what stays grey"));
     connect(m_wholePicture, &QCheckBox::clicked, this, &GreyDetails::measureSoon);
     page->addWidget(m_wholePicture);
-    const auto add = [&](const QString &name, float Tone::*member, const QString &help) {
-        addSlider(
-            page, name, amount(), help, [member](const GreyMix &m) { return m.tone.*member; },
-            [member](GreyMix &m, double v) { m.tone.*member = float(v); });
-    };
-    add(tr("Contrast"), &Tone::contrast, tr("Around the pivot"));
-    Slider::Range pivot = percent(10, 90, 50);
-    pivot.unit.clear();
-    addSlider(
-        page, tr("Pivot"), pivot, tr("The lightness that contrast leaves where it is"),
-        [](const GreyMix &m) { return m.tone.pivot * 100; },
-        [](GreyMix &m, double v) { m.tone.pivot = float(v / 100); });
-    add(tr("Shadows"), &Tone::shadows, tr("Lift or lower the dark tones"));
-    add(tr("Highlights"), &Tone::highlights, tr("Lift or lower the light tones"));
-    add(tr("Local contrast"), &Tone::local,
-        tr("Contrast between neighbouring parts, without halos"));
-    add(tr("Fine contrast"), &Tone::fine, tr("Contrast of textures"));
+    addNumber(page, tr("Contrast"), tr("Around the pivot"), "tone.contrast");
+    addNumber(page, tr("Pivot"), tr("The lightness that contrast leaves where it is"),
+              "tone.pivot");
+    addNumber(page, tr("Shadows"), tr("Lift or lower the dark tones"), "tone.shadows");
+    addNumber(page, tr("Highlights"), tr("Lift or lower the light tones"), "tone.highlights");
+    addNumber(page, tr("Local contrast"), tr("Contrast between neighbouring parts, without halos"),
+              "tone.localContrast");
+    addNumber(page, tr("Fine contrast"), tr("Contrast of textures"), "tone.fineContrast");
     m_refreshers.append([this](const GreyMix &m) { m_graph->setTone(m.tone); });
     page->addStretch();
 }

@@ -39,12 +39,8 @@ Q_SIGNALS:
     void pinnedChanged();
 
 private:
-    using Get = std::function<double(const GreyMix &)>;
-    using Set = std::function<void(GreyMix &, double)>;
-
     QVBoxLayout *addPage(const QString &name, const QString &help);
-    Slider *addSlider(QVBoxLayout *page, const QString &name, const Slider::Range &range,
-                      const QString &help, const Get &get, const Set &set);
+    Slider *addNumber(QVBoxLayout *page, const QString &name, const QString &help, const char *id);
     QCheckBox *addSwitch(QVBoxLayout *page, const QString &name, const QString &help,
                          const std::function<bool(const GreyMix &)> &get,
                          const std::function<void(GreyMix &, bool)> &set);
@@ -55,7 +51,7 @@ private:
     void addToning();
     // toning_page.cpp
     void addTonePart(QVBoxLayout *page, const QString &name, float Toning::*hue,
-                     float Toning::*saturation);
+                     float Toning::*saturation, const char *saturationId);
     /// Shows one tone alone, well visible, while its hue is being chosen.
     void judgeTone(float Toning::*hue, float Toning::*saturation, double hueDeg);
 

@@ -16,13 +16,9 @@ namespace buttonhole::app
 {
 
 void GreyDetails::addTonePart(QVBoxLayout *page, const QString &name, float Toning::*hue,
-                              float Toning::*saturation)
+                              float Toning::*saturation, const char *saturationId)
 {
-    Slider::Range turn;
-    turn.most = 360;
-    turn.initial = double(Toning().*hue);
-    turn.unit = QStringLiteral("°");
-    turn.showsHues = true;
+    const auto turn = Slider::Range::of(paramNamed(greyParams(), "toning.shadows.hue"));
     auto *slider = new Slider(tr("%1: hue").arg(name), turn,
                               tr("While it is dragged, the photo shows this colour by itself"),
                               page->parentWidget());
@@ -40,11 +36,7 @@ void GreyDetails::addTonePart(QVBoxLayout *page, const QString &name, float Toni
     m_refreshers.append(
         [slider, hue](const GreyMix &m) { slider->setAmount(double(m.toning.*hue)); });
     page->addWidget(slider);
-    Slider::Range share = Slider::Range::of(0, 100, 0);
-    addSlider(
-        page, tr("%1: saturation").arg(name), share, tr("How strong the colour is"),
-        [saturation](const GreyMix &m) { return m.toning.*saturation; },
-        [saturation](GreyMix &m, double v) { m.toning.*saturation = float(v); });
+    addNumber(page, tr("%1: saturation").arg(name), tr("How strong the colour is"), saturationId);
 }
 
 void GreyDetails::judgeTone(float Toning::*hue, float Toning::*saturation, double hueDeg)
@@ -92,12 +84,11 @@ void GreyDetails::addToning()
     for (const ReadyTone &tone : readyTones())
         addReady(QString::fromLatin1(tone.name), tone.toning, index++);
     page->addLayout(grid);
-    addTonePart(page, tr("Shadows"), &Toning::shadowHueDeg, &Toning::shadowSaturation);
-    addTonePart(page, tr("Highlights"), &Toning::highlightHueDeg, &Toning::highlightSaturation);
-    addSlider(
-        page, tr("Balance"), Slider::Range::of(-100, 100, 0), tr("Where the two colours meet"),
-        [](const GreyMix &m) { return m.toning.balance; },
-        [](GreyMix &m, double v) { m.toning.balance = float(v); });
+    addTonePart(page, tr("Shadows"), &Toning::shadowHueDeg, &Toning::shadowSaturation,
+                "toning.shadows.saturation");
+    addTonePart(page, tr("Highlights"), &Toning::highlightHueDeg, &Toning::highlightSaturation,
+                "toning.highlights.saturation");
+    addNumber(page, tr("Balance"), tr("Where the two colours meet"), "toning.balance");
     addSwitch(
         page, tr("Tone the kept colours too"), tr("Off: what stays in colour stays as it was"),
         [](const GreyMix &m) { return m.toning.overKeeps; },

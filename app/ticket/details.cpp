@@ -1,7 +1,6 @@
 #include "ticket/details.h"
 
 #include "controls/slider.h"
-#include "mask/mask_filter.h"
 #include "ticket/step_details.h"
 #include "window/theme.h"
 
@@ -14,12 +13,6 @@
 
 namespace buttonhole::app
 {
-
-struct KeepNumber {
-    Slider::Range range;
-    float &(*member)(Keep &);
-    double factor = 1; ///< what is shown to what is stored
-};
 
 Details::Details(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_title(new QLabel(this)), m_text(new QLabel(this)),
@@ -63,39 +56,21 @@ void Details::addKeepControls()
     });
     layout->addWidget(m_name);
 
-    addNumber(
-        tr("Strength"), tr("How much of the colour comes back"),
-        {Slider::Range::of(0, 100, 100, " %"), [](Keep &k) -> float & { return k.strength; }, 100});
+    addNumber(tr("Strength"), tr("How much of the colour comes back"), "strength");
     m_pairs = new QGridLayout;
     m_pairs->setHorizontalSpacing(14);
     layout->addLayout(m_pairs);
-    Slider::Range feather = Slider::Range::of(0, kMostFeatherPx, 0, " px");
-    feather.decimals = 1;
-    feather.eases = true;
-    addNumber(tr("Feather"), tr("How softly the mask's edge fades, px of the photo"),
-              {feather, [](Keep &k) -> float & { return k.featherPx; }});
-    Slider::Range grow = Slider::Range::of(-kMostGrowPx, kMostGrowPx, 0, " px");
-    grow.decimals = 1;
-    grow.eases = true;
+    addNumber(tr("Feather"), tr("How softly the mask's edge fades, px of the photo"), "featherPx");
     addNumber(tr("Grow"), tr("Moves the mask's edge outwards, or inwards below 0, px of the photo"),
-              {grow, [](Keep &k) -> float & { return k.growPx; }});
-    Slider::Range clean = Slider::Range::of(0, kMostCleanPx, 0, " px");
-    clean.eases = true;
-    Slider::Range softEdge = Slider::Range::of(0, kMostSoftEdgePx, 0, " px");
-    softEdge.decimals = 1;
-    softEdge.eases = true;
-    addNumber(
+              "growPx");
+    m_softEdge = addNumber(
         tr("Soft edge"),
         tr("So far to either side the edge is found anew in the photo, with hair, fuzz and blur"),
-        {softEdge, [](Keep &k) -> float & { return k.softEdgePx; }});
-    m_softEdge = m_numbers.back().slider;
-    addNumber(
-        tr("Spill"), tr("Edges take the subject's own colour, not what spilt in from behind it"),
-        {Slider::Range::of(0, 100, 0, " %"), [](Keep &k) -> float & { return k.spill; }, 100});
-    addNumber(tr("Drop specks"), tr("Parts of the mask up to this long are left out"),
-              {clean, [](Keep &k) -> float & { return k.specksPx; }});
-    addNumber(tr("Fill holes"), tr("Holes in the mask up to this long are closed"),
-              {clean, [](Keep &k) -> float & { return k.holesPx; }});
+        "softEdgePx");
+    addNumber(tr("Spill"),
+              tr("Edges take the subject's own colour, not what spilt in from behind it"), "spill");
+    addNumber(tr("Drop specks"), tr("Parts of the mask up to this long are left out"), "specksPx");
+    addNumber(tr("Fill holes"), tr("Holes in the mask up to this long are closed"), "holesPx");
 
     m_invert = new QCheckBox(tr("Everything but this"), m_keepPart);
     m_invert->setToolTip(tr("Keep the colour of all that is not in the mask"));
@@ -128,58 +103,37 @@ void Details::addLook()
     m_pairs->setHorizontalSpacing(14);
     m_pairs->setVerticalSpacing(8);
     static_cast<QVBoxLayout *>(m_keepPart->layout())->addLayout(m_pairs);
-    addNumber(tr("Hue shift"), tr("Turns every hue of the keep"),
-              {Slider::Range::of(-180, 180, 0, "°"),
-               [](Keep &k) -> float & { return k.look.hueShiftDeg; }});
-    addNumber(tr("Saturation"), tr("Mute it to a pastel, or enrich it"),
-              {Slider::Range::of(0, 200, 100, " %"),
-               [](Keep &k) -> float & { return k.look.saturation; }, 100});
-    addNumber(tr("Lightness"), tr("Lighter or darker; black and white stay"),
-              {Slider::Range::of(-100, 100, 0), [](Keep &k) -> float & { return k.look.lightness; },
-               100});
-    addNumber(
-        tr("Warmth"), tr("Towards amber, or blue below 0"),
-        {Slider::Range::of(-100, 100, 0), [](Keep &k) -> float & { return k.look.warmth; }, 100});
-    addNumber(
-        tr("Tint"), tr("Gives it a colour of its own, even where it is neutral"),
-        {Slider::Range::of(0, 100, 0, " %"), [](Keep &k) -> float & { return k.look.tint; }, 100});
-    addNumber(tr("Tint's hue"), tr("The hue of the tint"),
-              {Slider::Range::of(0, 360, 0, "°", true),
-               [](Keep &k) -> float & { return k.look.tintHueDeg; }});
+    addNumber(tr("Hue shift"), tr("Turns every hue of the keep"), "look.hueShiftDeg");
+    addNumber(tr("Saturation"), tr("Mute it to a pastel, or enrich it"), "look.saturation");
+    addNumber(tr("Lightness"), tr("Lighter or darker; black and white stay"), "look.lightness");
+    addNumber(tr("Warmth"), tr("Towards amber, or blue below 0"), "look.warmth");
+    addNumber(tr("Tint"), tr("Gives it a colour of its own, even where it is neutral"),
+              "look.tint");
+    addNumber(tr("Tint's hue"), tr("The hue of the tint"), "look.tintHueDeg");
 }
 
-/// A slider for one number of the selected keep.
-void Details::addNumber(const QString &name, const QString &help, const KeepNumber &number)
+/// A slider for one number of the selected keep, by its row in keepParams().
+Slider *Details::addNumber(const QString &name, const QString &help, const char *id)
 {
-    auto *slider = new Slider(name, number.range, help, m_keepPart);
-    connect(slider, &Slider::amountChanged, this, [this, name, number](double amount) {
+    const Param<Keep> &param = paramNamed(keepParams(), id);
+    auto *slider = new Slider(name, Slider::Range::of(param), help, m_keepPart);
+    slider->setObjectName(QString::fromLatin1(id));
+    connect(slider, &Slider::amountChanged, this, [this, name, &param](double amount) {
         const Keep *keep = m_session.keep();
         if (keep)
             m_session.edit(
                 name,
                 withKeep(*m_session.take(), keep->id,
-                         [&](Keep &k) { number.member(k) = float(amount / number.factor); }),
-                name + QStringLiteral("-%1").arg(keep->id));
+                         [&](Keep &k) { param.of(k) = float(amount / param.scale.factor); }),
+                QStringLiteral("%1-%2").arg(QLatin1String(param.id)).arg(keep->id));
     });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
     if (m_pairs)
         m_pairs->addWidget(slider, m_pairs->count() / 2, m_pairs->count() % 2);
     else
         m_keepPart->layout()->addWidget(slider);
-    m_numbers.append({slider,
-                      [member = number.member](const Keep &keep) {
-                          Keep copy;
-                          copy.strength = keep.strength;
-                          copy.specksPx = keep.specksPx;
-                          copy.holesPx = keep.holesPx;
-                          copy.softEdgePx = keep.softEdgePx;
-                          copy.spill = keep.spill;
-                          copy.growPx = keep.growPx;
-                          copy.featherPx = keep.featherPx;
-                          copy.look = keep.look;
-                          return member(copy);
-                      },
-                      number.factor});
+    m_numbers.append({slider, &param});
+    return slider;
 }
 
 void Details::startRenaming()
@@ -228,7 +182,7 @@ void Details::refresh()
         if (!m_name->hasFocus())
             m_name->setText(QString::fromStdString(keep->name));
         for (const Bound &bound : m_numbers)
-            bound.slider->setAmount(bound.get(*keep) * bound.factor);
+            bound.slider->setAmount(double(bound.param->get(*keep)) * bound.param->scale.factor);
         m_softFound->setChecked(keep->softEdgeFound);
         m_softEdge->setEnabled(!keep->softEdgeFound);
         m_invert->setChecked(keep->invert);

@@ -30,7 +30,7 @@ private:
     void refresh();
     void addKeepControls();
     void addLook();
-    void addNumber(const QString &name, const QString &help, const struct KeepNumber &number);
+    Slider *addNumber(const QString &name, const QString &help, const char *id);
 
     Session &m_session;
     QLabel *m_title;
@@ -45,8 +45,7 @@ private:
     StepDetails *m_stepPart;
     struct Bound {
         Slider *slider;
-        std::function<float(const Keep &)> get;
-        double factor;
+        const Param<Keep> *param;
     };
     QList<Bound> m_numbers;
 };

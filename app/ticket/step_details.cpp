@@ -20,13 +20,6 @@
 namespace buttonhole::app
 {
 
-struct NumberRow {
-    QString name;
-    QString help;
-    Slider::Range range;
-    double factor = 1; ///< what is shown to what is stored
-};
-
 namespace
 {
 
@@ -35,9 +28,9 @@ ColourWindow windowOf(const ColourWindowStep &step)
     return step.window();
 }
 
-SoftRange tonesOf(const ToneWindowStep &step)
+ToneRange tonesOf(const ToneWindowStep &step)
 {
-    return step.lightness();
+    return ToneRange(step.lightness());
 }
 
 Match matchOf(const MatchStep &step)
@@ -48,6 +41,17 @@ Match matchOf(const MatchStep &step)
 Fade fadeOf(const FadeStep &step)
 {
     return step.fade();
+}
+
+template <class Data>
+Data &same(Data &data)
+{
+    return data;
+}
+
+ColourRange &rangeIn(ColourWindow &window)
+{
+    return window.range;
 }
 
 } // namespace
@@ -76,7 +80,7 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
             m_session.edit(tr("Strength"),
                            withKeep(*m_session.take(), keep->id,
                                     [&](Keep &k) { k.strength = float(amount / 100); }),
-                           QStringLiteral("Strength-%1").arg(keep->id));
+                           QStringLiteral("strength-%1").arg(keep->id));
     });
     connect(m_strength, &Slider::released, this, [this] { m_session.endMerge(); });
     layout->addWidget(m_strength);
@@ -174,31 +178,31 @@ void StepDetails::refreshLimit()
     m_limit->setCurrentIndex(at);
 }
 
-template <class StepType, class Data>
-void StepDetails::addNumber(const char *kind, const NumberRow &row,
-                            Data (*dataOf)(const StepType &), std::function<float &(Data &)> member,
-                            std::function<bool(const Data &)> applies)
+template <class StepType, class Data, class Part>
+void StepDetails::addNumber(const char *kind, const QString &name, const QString &help,
+                            const Param<Part> &param, Data (*dataOf)(const StepType &),
+                            Part &(*partOf)(Data &), std::function<bool(const Data &)> applies)
 {
-    auto *slider = new Slider(row.name, row.range, row.help, this);
-    const double factor = row.factor;
-    connect(slider, &Slider::amountChanged, this,
-            [this, dataOf, member, factor, name = row.name](double amount) {
-                const Step *step = m_session.step();
-                const auto *shape =
-                    step ? dynamic_cast<const StepType *>(step->shape.get()) : nullptr;
-                if (!shape)
-                    return;
-                Data values = dataOf(*shape);
-                member(values) = float(amount / factor);
-                put(name, shape->with(values), name);
-            });
+    auto *slider = new Slider(name, Slider::Range::of(param), help, this);
+    slider->setObjectName(QString::fromLatin1(kind) + QLatin1Char('.') +
+                          QString::fromLatin1(param.id));
+    connect(
+        slider, &Slider::amountChanged, this, [this, dataOf, partOf, &param, name](double amount) {
+            const Step *step = m_session.step();
+            const auto *shape = step ? dynamic_cast<const StepType *>(step->shape.get()) : nullptr;
+            if (!shape)
+                return;
+            Data values = dataOf(*shape);
+            param.of(partOf(values)) = float(amount / param.scale.factor);
+            put(name, shape->with(values), QString::fromLatin1(param.id));
+        });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
     layout()->addWidget(slider);
-    m_numbers.append({slider, kind, [=](const StepShape &shape) -> double {
+    m_numbers.append({slider, kind, [=, &param](const StepShape &shape) -> double {
                           Data values = dataOf(static_cast<const StepType &>(shape));
                           if (applies && !applies(values))
                               return std::nan("");
-                          return double(member(values)) * factor;
+                          return double(param.get(partOf(values))) * param.scale.factor;
                       }});
 }
 
@@ -227,35 +231,22 @@ void StepDetails::addColourWindow()
 {
     constexpr const char *kKind = "colour-window";
     using W = ColourWindow;
-    addNumber<ColourWindowStep, W>(kKind,
-                                   {tr("Hue"), tr("The middle of the hues that join"),
-                                    Slider::Range::of(0, 360, 0, "°", true)},
-                                   windowOf, [](W &w) -> float & { return w.range.hueDeg; });
-    addNumber<ColourWindowStep, W>(
-        kKind,
-        {tr("Width"), tr("How many degrees of hue join fully"), Slider::Range::of(0, 360, 30, "°")},
-        windowOf, [](W &w) -> float & { return w.range.hueWidthDeg; });
-    addNumber<ColourWindowStep, W>(kKind,
-                                   {tr("Soft"), tr("Over how many degrees the hue fades out"),
-                                    Slider::Range::of(0, 90, 12, "°")},
-                                   windowOf, [](W &w) -> float & { return w.range.hueSoftDeg; });
-    addNumber<ColourWindowStep, W>(kKind,
-                                   {tr("Least chroma"), tr("Colours weaker than this stay grey"),
-                                    Slider::Range::of(0, 40, 4), 100},
-                                   windowOf, [](W &w) -> float & { return w.range.chroma.least; });
+    const auto add = [&](const char *id, const QString &name, const QString &help,
+                         std::function<bool(const W &)> applies = {}) {
+        addNumber(kKind, name, help, paramNamed(colourRangeParams(), id), windowOf, rangeIn,
+                  std::move(applies));
+    };
+    add("hueDeg", tr("Hue"), tr("The middle of the hues that join"));
+    add("hueWidthDeg", tr("Width"), tr("How many degrees of hue join fully"));
+    add("hueSoftDeg", tr("Soft"), tr("Over how many degrees the hue fades out"));
+    add("chroma.least", tr("Least chroma"), tr("Colours weaker than this stay grey"));
     addSwitch<ColourWindowStep, W>(
         kKind, tr("Follow shading"),
         tr("Lit and shaded parts of one thing both join: lightness runs free"), windowOf,
         &W::followsShading);
     const auto byLightness = [](const W &w) { return !w.followsShading; };
-    addNumber<ColourWindowStep, W>(
-        kKind,
-        {tr("Darkest"), tr("Darker parts stay grey"), Slider::Range::of(0, 100, 0, " %"), 100},
-        windowOf, [](W &w) -> float & { return w.range.lightness.least; }, byLightness);
-    addNumber<ColourWindowStep, W>(
-        kKind,
-        {tr("Lightest"), tr("Lighter parts stay grey"), Slider::Range::of(0, 100, 100, " %"), 100},
-        windowOf, [](W &w) -> float & { return w.range.lightness.most; }, byLightness);
+    add("lightness.least", tr("Darkest"), tr("Darker parts stay grey"), byLightness);
+    add("lightness.most", tr("Lightest"), tr("Lighter parts stay grey"), byLightness);
     addSwitch<ColourWindowStep, W>(kKind, tr("Connected"),
                                    tr("Only what joins the places that were clicked"), windowOf,
                                    &W::isConnected);
@@ -263,35 +254,22 @@ void StepDetails::addColourWindow()
 
 void StepDetails::addToneWindow()
 {
-    constexpr const char *kKind = "tone-window";
-    using R = SoftRange;
-    addNumber<ToneWindowStep, R>(
-        kKind,
-        {tr("Darkest"), tr("Darker parts stay out"), Slider::Range::of(0, 100, 0, " %"), 100},
-        tonesOf, [](R &r) -> float & { return r.least; });
-    addNumber<ToneWindowStep, R>(
-        kKind,
-        {tr("Lightest"), tr("Lighter parts stay out"), Slider::Range::of(0, 100, 100, " %"), 100},
-        tonesOf, [](R &r) -> float & { return r.most; });
-    addNumber<ToneWindowStep, R>(kKind,
-                                 {tr("Soft"), tr("Over how much lightness it fades"),
-                                  Slider::Range::of(0, 50, 6, " %"), 100},
-                                 tonesOf, [](R &r) -> float & { return r.soft; });
+    const auto add = [&](const char *id, const QString &name, const QString &help) {
+        addNumber("tone-window", name, help, paramNamed(toneRangeParams(), id), tonesOf,
+                  same<ToneRange>);
+    };
+    add("least", tr("Darkest"), tr("Darker parts stay out"));
+    add("most", tr("Lightest"), tr("Lighter parts stay out"));
+    add("soft", tr("Soft"), tr("Over how much lightness it fades"));
 }
 
 void StepDetails::addMatch()
 {
     constexpr const char *kKind = "match";
-    Slider::Range reach = Slider::Range::of(0.2, 100, 8);
-    reach.logarithmic = true;
-    reach.decimals = 1;
-    addNumber<MatchStep, Match>(
-        kKind, {tr("Reach"), tr("How unlike the clicked colours a pixel may be"), reach, 100},
-        matchOf, [](Match &m) -> float & { return m.reach; });
-    addNumber<MatchStep, Match>(kKind,
-                                {tr("Soft"), tr("Over how much of the reach it fades"),
-                                 Slider::Range::of(0, 100, 40, " %"), 100},
-                                matchOf, [](Match &m) -> float & { return m.soft; });
+    addNumber(kKind, tr("Reach"), tr("How unlike the clicked colours a pixel may be"),
+              paramNamed(matchParams(), "reach"), matchOf, same<Match>);
+    addNumber(kKind, tr("Soft"), tr("Over how much of the reach it fades"),
+              paramNamed(matchParams(), "soft"), matchOf, same<Match>);
     addSwitch<MatchStep, Match>(kKind, tr("Connected"),
                                 tr("Only what joins the places that were clicked"), matchOf,
                                 &Match::isConnected);
@@ -299,15 +277,13 @@ void StepDetails::addMatch()
 
 void StepDetails::addFade()
 {
-    addNumber<FadeStep, Fade>("fade",
-                              {tr("Feather"), tr("Share of the way over which it fades"),
-                               Slider::Range::of(0, 100, 100, " %"), 100},
-                              fadeOf, [](Fade &f) -> float & { return f.feather; });
+    addNumber("fade", tr("Feather"), tr("Share of the way over which it fades"),
+              paramNamed(fadeParams(), "feather"), fadeOf, same<Fade>);
 }
 
 void StepDetails::addRegion()
 {
-    m_size = new Slider(tr("Size"), Slider::Range::of(-100, 100, 0),
+    m_size = new Slider(tr("Size"), Slider::Range::of(paramNamed(regionAskParams(), "reach")),
                         tr("Stops at an edge farther in or farther out (Q, W)"), this);
     connect(m_size, &Slider::amountChanged, this, [this](double amount) {
         Q_EMIT sizeAsked(float(amount / 100), !m_size->isDragging());

@@ -48,9 +48,10 @@ private:
     void addMatch();
     void addFade();
     void addRegion();
-    template <class Step, class Data>
-    void addNumber(const char *kind, const struct NumberRow &row, Data (*dataOf)(const Step &),
-                   std::function<float &(Data &)> member,
+    /// @param partOf what of the step's data the row is of
+    template <class Step, class Data, class Part>
+    void addNumber(const char *kind, const QString &name, const QString &help,
+                   const Param<Part> &param, Data (*dataOf)(const Step &), Part &(*partOf)(Data &),
                    std::function<bool(const Data &)> applies = {});
     template <class Step, class Data>
     void addSwitch(const char *kind, const QString &name, const QString &help,

@@ -1,7 +1,6 @@
 #include "colour/colour_look.h"
 
 #include "base/content.h"
-#include "base/limits.h"
 #include "colour/oklab.h"
 #include "colour/pixel_rows.h"
 
@@ -28,16 +27,6 @@ uint64_t ColourLook::content() const
     if (isOff())
         return 0;
     return joinedContent(1, {hueShiftDeg, saturation, lightness, warmth, tintHueDeg, tint});
-}
-
-Result<void> check(const ColourLook &look)
-{
-    return checkLimits({{"look.hueShift", look.hueShiftDeg, -180, 180},
-                        {"look.saturation", look.saturation, 0, 2},
-                        {"look.lightness", look.lightness, -1, 1},
-                        {"look.warmth", look.warmth, -1, 1},
-                        {"look.tintHue", look.tintHueDeg, 0, 360},
-                        {"look.tint", look.tint, 0, 1}});
 }
 
 ColourLookRow::ColourLookRow(const ColourLook &look, const SourceColour &colour) : m_colour(colour)

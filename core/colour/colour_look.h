@@ -26,9 +26,6 @@ struct ColourLook {
     friend bool operator==(const ColourLook &, const ColourLook &) = default;
 };
 
-/// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
-Result<void> check(const ColourLook &look);
-
 /// A look's tables for photos of one profile.
 class ColourLookRow
 {

@@ -1,5 +1,6 @@
 #include "document/take_json.h"
 
+#include "base/param_json.h"
 #include "document/grey_json.h"
 #include "document/json_text.h"
 
@@ -87,28 +88,6 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     return step;
 }
 
-constexpr std::pair<const char *, float ColourLook::*> kLookMembers[] = {
-    {"hueShiftDeg", &ColourLook::hueShiftDeg}, {"saturation", &ColourLook::saturation},
-    {"lightness", &ColourLook::lightness},     {"warmth", &ColourLook::warmth},
-    {"tintHueDeg", &ColourLook::tintHueDeg},   {"tint", &ColourLook::tint}};
-
-ColourLook lookFromJson(const json &in)
-{
-    ColourLook look;
-    for (const auto &[name, member] : kLookMembers)
-        look.*member = in.value(name, look.*member);
-    return look;
-}
-
-json lookToJson(const ColourLook &look)
-{
-    json out = json::object();
-    for (const auto &[name, member] : kLookMembers)
-        if (look.*member != ColourLook().*member)
-            out[name] = look.*member;
-    return out;
-}
-
 Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
 {
     Keep keep;
@@ -117,17 +96,8 @@ Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
     keep.name = in.value("name", "Keep " + std::to_string(take.keeps.size() + 1));
     keep.on = in.value("on", true);
     keep.invert = in.value("invert", false);
-    keep.strength = in.value("strength", 1.0F);
-    keep.specksPx = in.value("specksPx", 0.0F);
-    keep.holesPx = in.value("holesPx", 0.0F);
-    keep.softEdgePx = in.value("softEdgePx", 0.0F);
     keep.softEdgeFound = in.value("softEdgeFound", false);
-    keep.spill = in.value("spill", 0.0F);
-    keep.growPx = in.value("growPx", 0.0F);
-    keep.featherPx = in.value("featherPx", 0.0F);
-    if (in.contains("look"))
-        keep.look = lookFromJson(in.at("look"));
-    if (auto fine = check(keep); !fine)
+    if (auto fine = paramsFromJson(in, keep, keepParams()); !fine)
         return fine.error();
     const json steps = in.value("steps", json::array());
     if (steps.size() > kMostSteps)
@@ -176,9 +146,9 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     return take;
 }
 
-/// The first version knew no grey but luminance, the second no keep but its steps and strength, the
-/// third no cleaning, no soft edge, no spill, no fuzz and no step that acts inside another, the
-/// fourth no width found and no marks of spill, the fifth no step inverted.
+/// The first version knew no grey but luminance, the third no fuzz and no step that acts inside
+/// another, the fourth no width found and no marks of spill, the fifth no step inverted. What
+/// version a number came with, its row says.
 int firstReader(const Take &take)
 {
     const auto anyKeep = [&](auto &&isOne) {
@@ -194,16 +164,14 @@ int firstReader(const Take &take)
     if (anyKeep([](const Keep &keep) { return keep.softEdgeFound; }) ||
         anyStep([](const Step &step) { return step.sign == Sign::Spill; }))
         return 5;
-    if (anyKeep([](const Keep &keep) {
-            return keep.isCleaned() || keep.softEdgePx > 0 || keep.spill > 0;
-        }) ||
-        anyStep([](const Step &step) {
+    int version = take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
+    for (const Keep &keep : take.keeps)
+        version = std::max(version, neededVersion(keep, keepParams()));
+    if (anyStep([](const Step &step) {
             return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
         }))
-        return 4;
-    if (anyKeep([](const Keep &keep) { return keep.hasMargin() || !keep.look.isOff(); }))
-        return 3;
-    return take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
+        version = std::max(version, 4);
+    return version;
 }
 
 } // namespace
@@ -219,24 +187,11 @@ json takeToJson(const Take &take, MaskWriter *writer)
         one["id"] = keep.id;
         one["name"] = keep.name;
         one["on"] = keep.on;
-        one["strength"] = keep.strength;
         one["invert"] = keep.invert;
-        if (keep.specksPx != 0)
-            one["specksPx"] = keep.specksPx;
-        if (keep.holesPx != 0)
-            one["holesPx"] = keep.holesPx;
-        if (keep.softEdgePx != 0)
-            one["softEdgePx"] = keep.softEdgePx;
         if (keep.softEdgeFound)
             one["softEdgeFound"] = true;
-        if (keep.spill != 0)
-            one["spill"] = keep.spill;
-        if (keep.growPx != 0)
-            one["growPx"] = keep.growPx;
-        if (keep.featherPx != 0)
-            one["featherPx"] = keep.featherPx;
-        if (!keep.look.isOff())
-            one["look"] = lookToJson(keep.look);
+        paramsToJson(one, keep, keepParams());
+        one["strength"] = keep.strength;
         one["steps"] = std::move(steps);
         keeps.push_back(std::move(one));
     }

@@ -17,17 +17,9 @@ using nlohmann::json;
 Result<Tip> tipFromJson(const json &in)
 {
     Tip tip;
-    const auto size = numberFrom(in, "brush", "sizePx", tip.sizePx, kMinTipPx, kMaxTipPx);
-    const auto softness = numberFrom(in, "brush", "softness", tip.softness, 0, 1);
-    const auto flow = numberFrom(in, "brush", "flow", tip.flow, 0.001F, 1);
-    const auto opacity = numberFrom(in, "brush", "opacity", tip.opacity, 0.001F, 1);
-    for (const auto *each : {&size, &softness, &flow, &opacity})
-        if (!*each)
-            return each->error();
-    const auto hold = numberFrom(in, "brush", "edgeHold", 0, 0, 1);
-    if (!hold)
-        return hold.error();
-    tip = {*size, *softness, *flow, *opacity, PressureSteers::Nothing, *hold};
+    if (auto fine = paramsFromJson(in, tip, tipParams(), "brush "); !fine)
+        return fine.error();
+    tip.pressure = PressureSteers::Nothing;
     const std::string pressure = in.value("pressure", "nothing");
     for (const auto steers : {PressureSteers::Size, PressureSteers::Flow, PressureSteers::Softness})
         if (pressure == toWord(steers))
@@ -96,11 +88,10 @@ json strokeToJson(const Stroke &stroke)
             point.push_back(p.pressure);
         points.push_back(std::move(point));
     }
-    json out{{"sizePx", stroke.tip.sizePx}, {"softness", stroke.tip.softness},
-             {"flow", stroke.tip.flow},     {"opacity", stroke.tip.opacity},
-             {"points", std::move(points)}, {"pressure", toWord(stroke.tip.pressure)}};
-    if (stroke.tip.edgeHold > 0)
-        out["edgeHold"] = stroke.tip.edgeHold;
+    json out{{"points", std::move(points)}, {"pressure", toWord(stroke.tip.pressure)}};
+    paramsToJson(out, stroke.tip, tipParams(), ParamsWritten::All);
+    if (stroke.tip.edgeHold == 0)
+        out.erase("edgeHold");
     if (stroke.takesBack)
         out["takesBack"] = true;
     if (stroke.continues) {

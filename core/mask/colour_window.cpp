@@ -24,41 +24,49 @@ double degOf(double turn)
     return std::atan2(part, turn > 1 && turn < 3 ? -side : side) / kRadPerDeg;
 }
 
+using Way = ParamScale::Way;
+constexpr ParamScale kTurn{1, "°", 0, Way::Hues};
+constexpr ParamScale kDegrees{1, "°"};
+constexpr ParamScale kSoftDegrees{1, "°", 0, Way::Even, 0, 90};
+constexpr ParamScale kLeastChroma{100, "", 0, Way::Even, 0, 0.4F};
+constexpr ParamScale kChroma{100, "", 0, Way::Even, 0, 0.5F};
+constexpr ParamScale kShare{100, " %", 0, Way::Even, 0, 1};
+
+constexpr Param<ColourRange> kParams[] = {
+    {"hueDeg", [](ColourRange &r) -> float & { return r.hueDeg; }, 0, 360, 1, kTurn},
+    {"hueWidthDeg", [](ColourRange &r) -> float & { return r.hueWidthDeg; }, 0, 360, 1, kDegrees},
+    {"hueSoftDeg", [](ColourRange &r) -> float & { return r.hueSoftDeg; }, 0, 180, 1, kSoftDegrees},
+    {"chroma.least", [](ColourRange &r) -> float & { return r.chroma.least; }, 0, 2, 1,
+     kLeastChroma},
+    {"chroma.most", [](ColourRange &r) -> float & { return r.chroma.most; }, 0, 2, 1, kChroma},
+    {"chroma.soft", [](ColourRange &r) -> float & { return r.chroma.soft; }, 0, 1, 1, kChroma},
+    {"lightness.least", [](ColourRange &r) -> float & { return r.lightness.least; }, 0, 2, 1,
+     kShare},
+    {"lightness.most", [](ColourRange &r) -> float & { return r.lightness.most; }, 0, 2, 1, kShare},
+    {"lightness.soft", [](ColourRange &r) -> float & { return r.lightness.soft; }, 0, 1, 1,
+     kShare}};
+
 json rangeToJson(const ColourRange &range)
 {
-    const auto soft = [](const SoftRange &r) {
-        return json{{"least", r.least}, {"most", r.most}, {"soft", r.soft}};
-    };
-    return {{"hueDeg", range.hueDeg},
-            {"hueWidthDeg", range.hueWidthDeg},
-            {"hueSoftDeg", range.hueSoftDeg},
-            {"chroma", soft(range.chroma)},
-            {"lightness", soft(range.lightness)}};
+    json out = json::object();
+    paramsToJson(out, range, colourRangeParams(), ParamsWritten::All);
+    return out;
 }
 
 Result<ColourRange> rangeFromJson(const json &in)
 {
-    constexpr const char *kKind = "colour window";
     ColourRange out;
-    if (auto fine = readNumbers(in, kKind,
-                                {{"hueDeg", &out.hueDeg, 0, 360},
-                                 {"hueWidthDeg", &out.hueWidthDeg, 0, 360},
-                                 {"hueSoftDeg", &out.hueSoftDeg, 0, 180}});
-        !fine)
+    if (auto fine = paramsFromJson(in, out, colourRangeParams(), "colour window "); !fine)
         return fine.error();
-    for (auto [name, range] :
-         {std::pair{"chroma", &out.chroma}, std::pair{"lightness", &out.lightness}})
-        if (in.contains(name))
-            if (auto fine = readNumbers(in.at(name), kKind,
-                                        {{"least", &range->least, 0, 2},
-                                         {"most", &range->most, 0, 2},
-                                         {"soft", &range->soft, 0, 1}});
-                !fine)
-                return fine.error();
     return out;
 }
 
 } // namespace
+
+std::span<const Param<ColourRange>> colourRangeParams()
+{
+    return kParams;
+}
 
 ColourWindowStep::ColourWindowStep(ColourWindow window)
     : PixelStep(window.isConnected ? window.places : std::vector<PhotoPoint>()),

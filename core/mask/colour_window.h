@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/param.h"
 #include "mask/pixel_step.h"
 
 namespace buttonhole
@@ -14,6 +15,8 @@ struct ColourRange {
     SoftRange lightness{0, 1, 0.08F};
     friend bool operator==(const ColourRange &, const ColourRange &) = default;
 };
+
+std::span<const Param<ColourRange>> colourRangeParams();
 
 /// A soft range over hue, chroma and lightness, less what is excluded.
 struct ColourWindow {

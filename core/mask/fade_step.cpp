@@ -7,6 +7,19 @@ namespace buttonhole
 
 using nlohmann::json;
 
+std::span<const Param<Fade>> fadeParams()
+{
+    static constexpr Param<Fade> kParams[] = {
+        {"feather", [](Fade &f) -> float & { return f.feather; }, 0, 1, 1, {100, " %"}},
+        {"ratio",
+         [](Fade &f) -> float & { return f.ratio; },
+         0.02F,
+         50,
+         1,
+         {1, "", 2, ParamScale::Way::Logarithmic}}};
+    return kParams;
+}
+
 StepShape::Effect FadeStep::coverage(const PhotoLevels &, int level, const Rect &area, uint16_t *lo,
                                      uint16_t *) const
 {
@@ -36,9 +49,9 @@ void FadeStep::toJson(json &out, MaskWriter *, const std::string &) const
     out["shape"] = m_fade.isRound ? "round" : "straight";
     out["from"] = {m_fade.from.x, m_fade.from.y};
     out["to"] = {m_fade.to.x, m_fade.to.y};
-    out["feather"] = m_fade.feather;
-    if (m_fade.isRound)
-        out["ratio"] = m_fade.ratio;
+    paramsToJson(out, m_fade, fadeParams(), ParamsWritten::All);
+    if (!m_fade.isRound)
+        out.erase("ratio");
 }
 
 Result<std::shared_ptr<const StepShape>> FadeStep::fromJson(const json &in, MaskReader &)
@@ -54,9 +67,7 @@ Result<std::shared_ptr<const StepShape>> FadeStep::fromJson(const json &in, Mask
             return read.error();
         *point = *read;
     }
-    if (auto fine = readNumbers(
-            in, "fade", {{"feather", &fade.feather, 0, 1}, {"ratio", &fade.ratio, 0.02F, 50}});
-        !fine)
+    if (auto fine = paramsFromJson(in, fade, fadeParams(), "fade "); !fine)
         return fine.error();
     return std::shared_ptr<const StepShape>(std::make_shared<FadeStep>(fade));
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/param.h"
 #include "mask/pixel_step.h"
 
 namespace buttonhole
@@ -14,6 +15,7 @@ struct Fade {
     float feather = 1; ///< 0..1: share of the way over which it fades, at the far end
     friend bool operator==(const Fade &, const Fade &) = default;
 };
+std::span<const Param<Fade>> fadeParams();
 
 /// Kind "fade": goes by the place alone.
 class FadeStep final : public StepShape

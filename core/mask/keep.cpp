@@ -1,6 +1,5 @@
 #include "mask/keep.h"
 
-#include "base/limits.h"
 #include "mask/mask_filter.h"
 #include "matting/soft_edge.h"
 #include "segment/frame.h"
@@ -233,18 +232,49 @@ Keep draftOf(const Keep &keep)
     return out;
 }
 
+namespace
+{
+
+using Way = ParamScale::Way;
+constexpr ParamScale kPercent{100, " %"};
+constexpr ParamScale kPx{1, " px", 1, Way::Eased};
+constexpr ParamScale kWholePx{1, " px", 0, Way::Eased};
+
+constexpr Param<Keep> kKeepParams[] = {
+    {"strength", [](Keep &k) -> float & { return k.strength; }, 0, 1, 1, kPercent},
+    {"featherPx", [](Keep &k) -> float & { return k.featherPx; }, 0, kMostFeatherPx, 3, kPx},
+    {"growPx", [](Keep &k) -> float & { return k.growPx; }, -kMostGrowPx, kMostGrowPx, 3, kPx},
+    {"softEdgePx", [](Keep &k) -> float & { return k.softEdgePx; }, 0, kMostSoftEdgePx, 4, kPx},
+    {"spill", [](Keep &k) -> float & { return k.spill; }, 0, 1, 4, kPercent},
+    {"specksPx", [](Keep &k) -> float & { return k.specksPx; }, 0, kMostCleanPx, 4, kWholePx},
+    {"holesPx", [](Keep &k) -> float & { return k.holesPx; }, 0, kMostCleanPx, 4, kWholePx},
+    {"look.hueShiftDeg",
+     [](Keep &k) -> float & { return k.look.hueShiftDeg; },
+     -180,
+     180,
+     3,
+     {1, "°"}},
+    {"look.saturation", [](Keep &k) -> float & { return k.look.saturation; }, 0, 2, 3, kPercent},
+    {"look.lightness", [](Keep &k) -> float & { return k.look.lightness; }, -1, 1, 3, {100}},
+    {"look.warmth", [](Keep &k) -> float & { return k.look.warmth; }, -1, 1, 3, {100}},
+    {"look.tint", [](Keep &k) -> float & { return k.look.tint; }, 0, 1, 3, kPercent},
+    {"look.tintHueDeg",
+     [](Keep &k) -> float & { return k.look.tintHueDeg; },
+     0,
+     360,
+     3,
+     {1, "°", 0, Way::Hues}}};
+
+} // namespace
+
+std::span<const Param<Keep>> keepParams()
+{
+    return kKeepParams;
+}
+
 Result<void> check(const Keep &keep)
 {
-    if (auto fine = checkLimits({{"strength", keep.strength, 0, 1},
-                                 {"specks", keep.specksPx, 0, kMostCleanPx},
-                                 {"holes", keep.holesPx, 0, kMostCleanPx},
-                                 {"soft edge", keep.softEdgePx, 0, kMostSoftEdgePx},
-                                 {"spill", keep.spill, 0, 1},
-                                 {"grow", keep.growPx, -kMostGrowPx, kMostGrowPx},
-                                 {"feather", keep.featherPx, 0, kMostFeatherPx}});
-        !fine)
-        return fine;
-    return check(keep.look);
+    return checkParams(keep, keepParams());
 }
 
 int reachPx(const Keep &keep)

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/param.h"
 #include "colour/colour_look.h"
 #include "mask/step.h"
 #include "matting/edge_band.h"
@@ -44,6 +45,9 @@ struct Keep {
     /// Needs a photo's smaller levels, not level 0 alone.
     bool needsLevels() const;
 };
+
+/// Every number of a keep and of how its colour looks.
+std::span<const Param<Keep>> keepParams();
 
 /// The keep as it is shown while its mask is being painted: without what is found in the photo
 /// round the edge, which takes longer than a dab.

@@ -69,6 +69,19 @@ void MatchStep::markJoined(const PhotoLevels &levels, int level, Image<uint8_t> 
     ReachMap::of(levels, level, m_match)->mark(m_match.reach, inside);
 }
 
+std::span<const Param<Match>> matchParams()
+{
+    static constexpr Param<Match> kParams[] = {
+        {"reach",
+         [](Match &m) -> float & { return m.reach; },
+         0,
+         1,
+         1,
+         {100, "", 1, ParamScale::Way::Logarithmic, 0.002F, 1}},
+        {"soft", [](Match &m) -> float & { return m.soft; }, 0, 1, 1, {100, " %"}}};
+    return kParams;
+}
+
 std::string MatchStep::summary() const
 {
     const size_t n = m_match.clicks.size();
@@ -86,17 +99,14 @@ void MatchStep::toJson(json &out, MaskWriter *, const std::string &) const
         if (m_match.clicks[i].isLeft)
             clicks[i]["left"] = true;
     out["clicks"] = std::move(clicks);
-    out["reach"] = m_match.reach;
-    out["soft"] = m_match.soft;
+    paramsToJson(out, m_match, matchParams(), ParamsWritten::All);
     out["connected"] = m_match.isConnected;
 }
 
 Result<std::shared_ptr<const StepShape>> MatchStep::fromJson(const json &in, MaskReader &)
 {
     Match match;
-    if (auto fine =
-            readNumbers(in, "match", {{"reach", &match.reach, 0, 1}, {"soft", &match.soft, 0, 1}});
-        !fine)
+    if (auto fine = paramsFromJson(in, match, matchParams(), "match "); !fine)
         return fine.error();
     match.isConnected = in.value("connected", match.isConnected);
     if (in.at("clicks").size() > kMostPicks)

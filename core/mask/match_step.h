@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/param.h"
 #include "mask/pixel_step.h"
 
 namespace buttonhole
@@ -19,6 +20,7 @@ struct Match {
     bool isConnected = true;
     friend bool operator==(const Match &, const Match &) = default;
 };
+std::span<const Param<Match>> matchParams();
 
 /// What a Match compares pixels with, whatever its reach.
 class MatchColours

@@ -10,20 +10,16 @@ namespace
 
 using nlohmann::json;
 
-constexpr float kMostRadiusPx = 1500;
-
 Result<RegionMark> markFromJson(const json &in)
 {
     RegionMark mark;
-    const auto radius = numberFrom(in, "region", "radiusPx", mark.radiusPx, 0.5F, kMostRadiusPx);
-    if (!radius)
-        return radius.error();
+    if (auto fine = paramsFromJson(in, mark, regionMarkParams(), "region "); !fine)
+        return fine.error();
     auto points = placesFromJson(in, "points");
     if (!points)
         return points.error();
     if (points->empty())
         return wrongInput("region points", "a mark needs at least one point");
-    mark.radiusPx = *radius;
     mark.points = std::move(*points);
     mark.isLeave = in.value("leave", false);
     return mark;
@@ -110,7 +106,8 @@ void RegionStep::toJson(json &out, MaskWriter *writer, const std::string &name) 
 {
     json marks = json::array();
     for (const RegionMark &mark : m_ask.marks) {
-        json each{{"radiusPx", mark.radiusPx}};
+        json each = json::object();
+        paramsToJson(each, mark, regionMarkParams(), ParamsWritten::All);
         placesToJson(each, mark.points, "points");
         if (mark.isLeave)
             each["leave"] = true;
@@ -121,7 +118,7 @@ void RegionStep::toJson(json &out, MaskWriter *writer, const std::string &name) 
         out["box"] = boxToJson(*m_ask.box);
     if (m_note)
         out["subject"] = noteToJson(*m_note);
-    out["reach"] = m_ask.reach;
+    paramsToJson(out, m_ask, regionAskParams(), ParamsWritten::All);
     if (writer && !m_plane.isEmpty())
         out["mask"] = writer->put(name, m_plane, 0);
 }
@@ -129,7 +126,7 @@ void RegionStep::toJson(json &out, MaskWriter *writer, const std::string &name) 
 Result<std::shared_ptr<const StepShape>> RegionStep::fromJson(const json &in, MaskReader &reader)
 {
     RegionAsk ask;
-    if (auto fine = readNumbers(in, "region", {{"reach", &ask.reach, -1, 1}}); !fine)
+    if (auto fine = paramsFromJson(in, ask, regionAskParams(), "region "); !fine)
         return fine.error();
     for (const json &each : in.value("marks", json::array())) {
         auto mark = markFromJson(each);

@@ -26,6 +26,33 @@ float outerRadius(float softness, float radius)
 
 } // namespace
 
+std::span<const Param<Tip>> tipParams()
+{
+    constexpr ParamScale kPercent{100};
+    static constexpr Param<Tip> kParams[] = {
+        {"sizePx",
+         [](Tip &t) -> float & { return t.sizePx; },
+         kMinTipPx,
+         kMaxTipPx,
+         1,
+         {1, "", 0, ParamScale::Way::Logarithmic}},
+        {"softness", [](Tip &t) -> float & { return t.softness; }, 0, 1, 1, kPercent},
+        {"flow",
+         [](Tip &t) -> float & { return t.flow; },
+         0.001F,
+         1,
+         1,
+         {100, "", 0, ParamScale::Way::Even, 0.01F, 1}},
+        {"opacity",
+         [](Tip &t) -> float & { return t.opacity; },
+         0.001F,
+         1,
+         1,
+         {100, "", 0, ParamScale::Way::Even, 0.01F, 1}},
+        {"edgeHold", [](Tip &t) -> float & { return t.edgeHold; }, 0, 1, 1, kPercent}};
+    return kParams;
+}
+
 StrokePoint quantised(StrokePoint point)
 {
     return {std::round(point.x * 16.0F) / 16.0F, std::round(point.y * 16.0F) / 16.0F,

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/param.h"
 #include "raster/mask_plane.h"
 #include "segment/edge_hold.h"
 
@@ -28,6 +29,7 @@ struct Tip {
 
 inline constexpr float kMinTipPx = 1.0F;
 inline constexpr float kMaxTipPx = 3000.0F;
+std::span<const Param<Tip>> tipParams();
 
 /// One sample of the pointer, in px of the photo (pixel centres at +0.5).
 struct StrokePoint {

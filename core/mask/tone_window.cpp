@@ -8,6 +8,24 @@ namespace buttonhole
 
 using nlohmann::json;
 
+namespace
+{
+
+constexpr ParamScale kShare{100, " %", 0, ParamScale::Way::Even, 0, 1};
+constexpr ParamScale kSoft{100, " %", 0, ParamScale::Way::Even, 0, 0.5F};
+
+constexpr Param<ToneRange> kParams[] = {
+    {"least", [](ToneRange &r) -> float & { return r.least; }, 0, 2, 1, kShare},
+    {"most", [](ToneRange &r) -> float & { return r.most; }, 0, 2, 1, kShare},
+    {"soft", [](ToneRange &r) -> float & { return r.soft; }, 0, 1, 1, kSoft}};
+
+} // namespace
+
+std::span<const Param<ToneRange>> toneRangeParams()
+{
+    return kParams;
+}
+
 void ToneWindowStep::coverageRow(const float *L, const float *, const float *, int n,
                                  float *out) const
 {
@@ -23,20 +41,14 @@ std::string ToneWindowStep::summary() const
 
 void ToneWindowStep::toJson(json &out, MaskWriter *, const std::string &) const
 {
-    out["least"] = m_lightness.least;
-    out["most"] = m_lightness.most;
-    out["soft"] = m_lightness.soft;
+    paramsToJson(out, ToneRange(m_lightness), toneRangeParams(), ParamsWritten::All);
     placesToJson(out, places());
 }
 
 Result<std::shared_ptr<const StepShape>> ToneWindowStep::fromJson(const json &in, MaskReader &)
 {
-    SoftRange range{0, 1, 0.05F};
-    if (auto fine = readNumbers(in, "tone window",
-                                {{"least", &range.least, 0, 2},
-                                 {"most", &range.most, 0, 2},
-                                 {"soft", &range.soft, 0, 1}});
-        !fine)
+    ToneRange range;
+    if (auto fine = paramsFromJson(in, range, toneRangeParams(), "tone window "); !fine)
         return fine.error();
     auto places = placesFromJson(in);
     if (!places)

@@ -1,9 +1,17 @@
 #pragma once
 
+#include "base/param.h"
 #include "mask/pixel_step.h"
 
 namespace buttonhole
 {
+
+/// A range as a new window has it.
+struct ToneRange : SoftRange {
+    ToneRange() : SoftRange{0, 1, 0.05F} {}
+    explicit ToneRange(const SoftRange &range) : SoftRange(range) {}
+};
+std::span<const Param<ToneRange>> toneRangeParams();
 
 /// Kind "tone-window": a soft range of OKLab lightness.
 class ToneWindowStep final : public PixelStep

@@ -265,6 +265,20 @@ void stampMark(MaskPlane &plane, const RegionMark &mark)
 
 } // namespace
 
+std::span<const Param<RegionMark>> regionMarkParams()
+{
+    static constexpr Param<RegionMark> kParams[] = {
+        {"radiusPx", [](RegionMark &m) -> float & { return m.radiusPx; }, 0.5F, 1500}};
+    return kParams;
+}
+
+std::span<const Param<RegionAsk>> regionAskParams()
+{
+    static constexpr Param<RegionAsk> kParams[] = {
+        {"reach", [](RegionAsk &a) -> float & { return a.reach; }, -1, 1, 1, {100}}};
+    return kParams;
+}
+
 bool isSolvable(const RegionAsk &ask)
 {
     const auto isKeep = [](const RegionMark &m) { return !m.isLeave && !m.points.empty(); };

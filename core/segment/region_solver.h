@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/param.h"
 #include "base/photo_point.h"
 #include "base/run.h"
 #include "io/photo_levels.h"
@@ -28,6 +29,8 @@ struct RegionAsk {
     float reach = 0;         ///< -1 smaller .. 1 larger
     friend bool operator==(const RegionAsk &, const RegionAsk &) = default;
 };
+std::span<const Param<RegionMark>> regionMarkParams();
+std::span<const Param<RegionAsk>> regionAskParams();
 
 /// Evidence from elsewhere of what belongs to the subject, e.g. from a net.
 struct RegionPrior {

@@ -1,7 +1,6 @@
 #include "tone/grey_mix.h"
 
 #include "base/content.h"
-#include "base/limits.h"
 
 #include <cmath>
 
@@ -28,26 +27,14 @@ uint64_t contentOf(const Toning &toning)
                           toning.highlightSaturation, toning.balance});
 }
 
-Result<void> checkTone(const Tone &tone)
+/// "points go from left to right", each within 0..1.
+Result<void> checkCurve(const std::vector<CurvePoint> &curve)
 {
-    if (auto fine = checkLimits({{"tone.black", tone.black, 0, 0.5F},
-                                 {"tone.middle", tone.middle, 0.1F, 0.9F},
-                                 {"tone.white", tone.white, 0.5F, 1},
-                                 {"tone.contrast", tone.contrast, -100, 100},
-                                 {"tone.pivot", tone.pivot, 0.1F, 0.9F},
-                                 {"tone.highlights", tone.highlights, -100, 100},
-                                 {"tone.shadows", tone.shadows, -100, 100},
-                                 {"tone.local", tone.local, -100, 100},
-                                 {"tone.fine", tone.fine, -100, 100}});
-        !fine)
-        return fine;
-    if (tone.white - tone.black < 0.01F)
-        return Error{ErrorKind::InvalidArgument, "tone.black", "it must be below tone.white"};
     float last = -1;
-    for (const CurvePoint &point : tone.curve) {
-        if (auto fine = checkLimits({{"tone.curve", point.x, 0, 1}, {"tone.curve", point.y, 0, 1}});
-            !fine)
-            return fine;
+    for (const CurvePoint &point : curve) {
+        for (const float v : {point.x, point.y})
+            if (!(v >= 0 && v <= 1))
+                return Error{ErrorKind::InvalidArgument, "tone.curve", expectedNumber(0, 1)};
         if (point.x <= last)
             return Error{ErrorKind::InvalidArgument, "tone.curve",
                          "points must go from left to right"};
@@ -55,6 +42,50 @@ Result<void> checkTone(const Tone &tone)
     }
     return {};
 }
+
+constexpr Param<HuePoint> kHuePointParams[] = {
+    {"hue", [](HuePoint &p) -> float & { return p.hueDeg; }, 0, 360},
+    {"value", [](HuePoint &p) -> float & { return p.value; }, -100, 100},
+    {"width", [](HuePoint &p) -> float & { return p.widthDeg; }, kLeastHueWidth, 180}};
+
+constexpr ParamScale kPercent{100, " %"};
+constexpr ParamScale kPlain{};
+constexpr ParamScale kHue{1, "°", 0, ParamScale::Way::Hues};
+constexpr int kSince = 2; // the first version knew no grey but luminance
+
+constexpr Param<GreyMix> kGreyParams[] = {
+    {"blend.red", [](GreyMix &m) -> float & { return m.blend[0]; }, -2, 2, kSince, kPercent},
+    {"blend.green", [](GreyMix &m) -> float & { return m.blend[1]; }, -2, 2, kSince, kPercent},
+    {"blend.blue", [](GreyMix &m) -> float & { return m.blend[2]; }, -2, 2, kSince, kPercent},
+    {"glass.strength", [](GreyMix &m) -> float & { return m.glassStrength; }, 0, 2, kSince,
+     kPercent},
+    {"tone.black", [](GreyMix &m) -> float & { return m.tone.black; }, 0, 0.5F, kSince, kPercent},
+    {"tone.middle", [](GreyMix &m) -> float & { return m.tone.middle; }, 0.1F, 0.9F, kSince,
+     kPercent},
+    {"tone.white", [](GreyMix &m) -> float & { return m.tone.white; }, 0.5F, 1, kSince, kPercent},
+    {"tone.contrast", [](GreyMix &m) -> float & { return m.tone.contrast; }, -100, 100, kSince,
+     kPlain},
+    {"tone.pivot", [](GreyMix &m) -> float & { return m.tone.pivot; }, 0.1F, 0.9F, kSince, {100}},
+    {"tone.highlights", [](GreyMix &m) -> float & { return m.tone.highlights; }, -100, 100, kSince,
+     kPlain},
+    {"tone.shadows", [](GreyMix &m) -> float & { return m.tone.shadows; }, -100, 100, kSince,
+     kPlain},
+    {"tone.localContrast", [](GreyMix &m) -> float & { return m.tone.local; }, -100, 100, kSince,
+     kPlain},
+    {"tone.fineContrast", [](GreyMix &m) -> float & { return m.tone.fine; }, -100, 100, kSince,
+     kPlain},
+    {"toning.shadows.hue", [](GreyMix &m) -> float & { return m.toning.shadowHueDeg; }, 0, 360,
+     kSince, kHue},
+    {"toning.shadows.saturation", [](GreyMix &m) -> float & { return m.toning.shadowSaturation; },
+     0, 100, kSince, kPlain},
+    {"toning.highlights.hue", [](GreyMix &m) -> float & { return m.toning.highlightHueDeg; }, 0,
+     360, kSince, kHue},
+    {"toning.highlights.saturation",
+     [](GreyMix &m) -> float & { return m.toning.highlightSaturation; }, 0, 100, kSince, kPlain},
+    {"toning.balance", [](GreyMix &m) -> float & { return m.toning.balance; }, -100, 100, kSince,
+     kPlain},
+    {"colourLeft", [](GreyMix &m) -> float & { return m.colourLeft; }, 0, 1, kSince, kPercent},
+    {"strength", [](GreyMix &m) -> float & { return m.strength; }, 0, 1, kSince, kPercent}};
 
 } // namespace
 
@@ -95,29 +126,23 @@ bool GreyMix::isPlain() const
            !hasMargin();
 }
 
+std::span<const Param<GreyMix>> greyParams()
+{
+    return kGreyParams;
+}
+
 Result<void> check(const GreyMix &mix)
 {
-    const Toning &t = mix.toning;
-    if (auto fine = checkLimits({{"blend.red", mix.blend[0], -2, 2},
-                                 {"blend.green", mix.blend[1], -2, 2},
-                                 {"blend.blue", mix.blend[2], -2, 2},
-                                 {"glass.strength", mix.glassStrength, 0, 2},
-                                 {"colourLeft", mix.colourLeft, 0, 1},
-                                 {"strength", mix.strength, 0, 1},
-                                 {"toning.shadows.hue", t.shadowHueDeg, 0, 360},
-                                 {"toning.shadows.saturation", t.shadowSaturation, 0, 100},
-                                 {"toning.highlights.hue", t.highlightHueDeg, 0, 360},
-                                 {"toning.highlights.saturation", t.highlightSaturation, 0, 100},
-                                 {"toning.balance", t.balance, -100, 100}});
-        !fine)
+    if (auto fine = checkParams(mix, greyParams()); !fine)
         return fine;
     for (const HuePoint &point : mix.hue)
-        if (auto fine = checkLimits({{"hueCurve.hue", point.hueDeg, 0, 360},
-                                     {"hueCurve.value", point.value, -100, 100},
-                                     {"hueCurve.width", point.widthDeg, kLeastHueWidth, 180}});
+        if (auto fine =
+                checkParams(point, std::span<const Param<HuePoint>>(kHuePointParams), "hueCurve.");
             !fine)
             return fine;
-    return checkTone(mix.tone);
+    if (mix.tone.white - mix.tone.black < 0.01F)
+        return Error{ErrorKind::InvalidArgument, "tone.black", "it must be below tone.white"};
+    return checkCurve(mix.tone.curve);
 }
 
 std::string summaryOf(const GreyMix &mix)

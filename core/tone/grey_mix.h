@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/result.h"
+#include "base/param.h"
 
 #include <array>
 #include <cstdint>
@@ -94,6 +94,9 @@ struct GreyMix {
     bool hasMargin() const { return strength > 0 && (tone.local != 0 || tone.fine != 0); }
     bool isTinted() const { return colourLeft > 0 || (strength > 0 && !toning.isOff()); }
 };
+
+/// Every number of a mix but those of its curves' points.
+std::span<const Param<GreyMix>> greyParams();
 
 /// The mix with all numbers in their ranges and points in order.
 /// Errors: InvalidArgument for what is not a number or out of range, named in the subject.

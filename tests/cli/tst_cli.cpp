@@ -104,6 +104,28 @@ private Q_SLOTS:
         QCOMPARE(render("x.png", {"--look", "tweed", "--look-strength", "101"}), 2);
     }
 
+    void singleNumbersCanBeSet()
+    {
+        const QString take = writeTake("set.json");
+        SUCCEEDS(run({"apply", test::demo("spools.jpg"), "--take", take, "--save",
+                      at("set.buttonhole"), "--set", "keep:Orange spool.featherPx=3", "--set",
+                      "keep:Orange spool.look.saturation=0.5", "--set", "grey.tone.contrast=20"}));
+        const auto saved = loadContainer(at("set.buttonhole").toStdString());
+        QCOMPARE(saved->work.take().keeps[0].featherPx, 3.0F);
+        QCOMPARE(saved->work.take().keeps[0].look.saturation, 0.5F);
+        QCOMPARE(saved->work.take().grey.tone.contrast, 20.0F);
+        const auto code = [&](const char *assignment) {
+            return run({"render", at("set.buttonhole"), "-o", at("set.jpg"), "--set", assignment})
+                .code;
+        };
+        QCOMPARE(code("keep:Orange spool.growPx=-4"), 0);
+        QCOMPARE(code("keep:Orange spool.loupe=1"), 3);
+        QCOMPARE(code("keep:No such.growPx=1"), 3);
+        QCOMPARE(code("grey.strength=7"), 2);
+        QCOMPARE(code("grey.strength=much"), 2);
+        QCOMPARE(code("grey.strength"), 2);
+    }
+
     void renderWritesEachFormat_data()
     {
         QTest::addColumn<QStringList>("options");

@@ -408,10 +408,10 @@ private Q_SLOTS:
         Keep keep;
         QVERIFY(check(keep));
         keep.featherPx = NAN;
-        QCOMPARE(check(keep).error().subject, std::string("feather"));
+        QCOMPARE(check(keep).error().subject, std::string("featherPx"));
         keep.featherPx = 0;
         keep.growPx = -301;
-        QCOMPARE(check(keep).error().subject, std::string("grow"));
+        QCOMPARE(check(keep).error().subject, std::string("growPx"));
         keep.growPx = 0;
         keep.look.tint = 1.5F;
         QCOMPARE(check(keep).error().subject, std::string("look.tint"));

@@ -1,0 +1,47 @@
+#include "base/param_json.h"
+
+#include <cstdio>
+
+namespace buttonhole
+{
+
+std::string expectedNumber(float least, float most)
+{
+    char text[80];
+    std::snprintf(text, sizeof text, "a number from %g to %g is expected", double(least),
+                  double(most));
+    return text;
+}
+
+nlohmann::json *memberAt(nlohmann::json &in, std::string_view id)
+{
+    nlohmann::json *at = &in;
+    while (true) {
+        if (!at->is_object() && !at->is_null())
+            return nullptr;
+        const size_t dot = id.find('.');
+        at = &(*at)[std::string(id.substr(0, dot))];
+        if (dot == std::string_view::npos)
+            return at;
+        id.remove_prefix(dot + 1);
+    }
+}
+
+const nlohmann::json *findMember(const nlohmann::json &in, std::string_view id)
+{
+    const nlohmann::json *at = &in;
+    while (true) {
+        const size_t dot = id.find('.');
+        if (!at->is_object())
+            return nullptr;
+        const auto member = at->find(std::string(id.substr(0, dot)));
+        if (member == at->end())
+            return nullptr;
+        at = &*member;
+        if (dot == std::string_view::npos)
+            return at;
+        id.remove_prefix(dot + 1);
+    }
+}
+
+} // namespace buttonhole
