@@ -23,6 +23,36 @@ private Q_SLOTS:
     void init() { openWashingLine(); }
     void cleanup() { m_driver.reset(); }
 
+    /// Each number of a keep and of the grey has its slider, which follows it.
+    void slidersFollowTheirNumbers()
+    {
+        const auto follows = [&](const QString &id, float stored, double factor) {
+            auto *slider = m_driver->window().findChild<app::Slider *>(id);
+            QVERIFY2(slider, qPrintable(id));
+            QVERIFY2(std::abs(slider->amount() - double(stored) * factor) < 0.51,
+                     qPrintable(id + QStringLiteral(" %1").arg(slider->amount())));
+        };
+        for (const Param<Keep> &row : keepParams()) {
+            Take next = take();
+            row.of(next.keeps[0]) = row.leastShown() + (row.mostShown() - row.leastShown()) * 0.25F;
+            m_driver->session().edit(QStringLiteral("Set"), next);
+            follows(QString::fromLatin1(row.id), row.get(next.keeps[0]), row.scale.factor);
+        }
+        m_driver->session().select({app::TicketLine::Kind::Grey});
+        for (const Param<GreyMix> &row : greyParams()) {
+            const QString id = QString::fromLatin1(row.id);
+            const QStringList inTheGraph{QStringLiteral("tone.black"),
+                                         QStringLiteral("tone.middle"),
+                                         QStringLiteral("tone.white")};
+            if (inTheGraph.contains(id) || id.endsWith(QLatin1String(".hue")))
+                continue; // dragged in the graph; hues of toning have sliders of their own
+            Take next = take();
+            row.of(next.grey) = row.leastShown() + (row.mostShown() - row.leastShown()) * 0.25F;
+            m_driver->session().edit(QStringLiteral("Set"), next);
+            follows(QStringLiteral("grey.") + id, row.get(next.grey), row.scale.factor);
+        }
+    }
+
     void aKeepsPictureShowsOnlyWhatItKeeps()
     {
         const QPointF cloth = clothPlace();
