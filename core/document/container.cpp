@@ -110,7 +110,9 @@ Result<void> readTakes(const ZipReader &zip, const json &manifest, const std::st
     }
     if (out.work.takes.empty())
         return Error{ErrorKind::Damaged, path, "it holds no take"};
-    out.work.current = std::min(manifest.value("current", size_t(0)), out.work.takes.size() - 1);
+    out.work.current =
+        std::min(manifest.contains("current") ? size_t(wholeFrom(manifest.at("current"))) : 0,
+                 out.work.takes.size() - 1);
     return {};
 }
 

@@ -14,6 +14,14 @@ namespace buttonhole
 /// missing; type must be number, but is string; parse error at line 3, column 5: ...
 std::string inWords(const nlohmann::json::exception &problem);
 
+/// A whole number; one with a fraction or an exponent is refused (throws what JSON does): to turn
+/// 1e112 into an id is undefined.
+inline int64_t wholeFrom(const nlohmann::json &in)
+{
+    return in.is_number_integer() ? in.get<int64_t>()
+                                  : in.get_ref<const nlohmann::json::number_integer_t &>();
+}
+
 /// Errors: Damaged, with where it stops being JSON; or where it nests deeper than 100: what walks
 /// through it would run out of stack.
 Result<nlohmann::json> jsonFromText(std::string_view text, const std::string &subject);

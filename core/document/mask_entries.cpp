@@ -1,5 +1,6 @@
 #include "document/mask_entries.h"
 
+#include "document/json_text.h"
 #include "io/png.h"
 #include "raster/parallel_tiles.h"
 
@@ -110,7 +111,7 @@ ZipMaskReader::ZipMaskReader(const ZipReader &zip, std::string folder, std::set<
 
 Result<MaskPlane> ZipMaskReader::get(const json &reference)
 {
-    MaskPlane plane(width, height, reference.at("outside").get<uint16_t>());
+    MaskPlane plane(width, height, uint16_t(wholeFrom(reference.at("outside"))));
     if (!reference.contains("file"))
         return plane;
     const std::string name = m_folder + reference.at("file").get<std::string>();
@@ -127,8 +128,8 @@ Result<MaskPlane> ZipMaskReader::get(const json &reference)
     if (!png)
         return png.error();
     const auto *picture = std::get_if<Image<uint16_t>>(&png->pixels);
-    const int64_t x0 = reference.at("x").get<int64_t>();
-    const int64_t y0 = reference.at("y").get<int64_t>();
+    const int64_t x0 = wholeFrom(reference.at("x"));
+    const int64_t y0 = wholeFrom(reference.at("y"));
     if (!picture || picture->channels() != 1 || x0 < 0 || y0 < 0 || x0 % kTileSize != 0 ||
         y0 % kTileSize != 0 || x0 > width - picture->width() || y0 > height - picture->height())
         return misfit;

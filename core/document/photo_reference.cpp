@@ -1,5 +1,6 @@
 #include "document/photo_reference.h"
 
+#include "document/json_text.h"
 #include "document/zip.h"
 #include "io/photo.h"
 
@@ -174,10 +175,10 @@ Result<PhotoReference> referenceFromJson(const json &in, const std::string &subj
     out.relativePath = in.at("path").get<std::string>();
     if (const auto bytes = fromHex(in.value("pathBytes", "")); bytes && !bytes->empty())
         out.relativePath = *bytes;
-    out.bytes = in.at("bytes").get<uint64_t>();
+    out.bytes = uint64_t(wholeFrom(in.at("bytes")));
     out.sha256 = in.at("sha256").get<std::string>();
-    out.width = in.at("width").get<int>();
-    out.height = in.at("height").get<int>();
+    out.width = int(wholeFrom(in.at("width")));
+    out.height = int(wholeFrom(in.at("height")));
     out.packed = in.value("packed", false);
     if (!out.sha256.empty() && !isDigest(out.sha256))
         return Error{ErrorKind::Damaged, subject, "the digest of its photo is none"};

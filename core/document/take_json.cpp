@@ -77,13 +77,13 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     if (!shape)
         return shape.error();
     Step step;
-    step.id = in.contains("id") ? in.at("id").get<uint64_t>() : take.nextId;
+    step.id = in.contains("id") ? uint64_t(wholeFrom(in.at("id"))) : take.nextId;
     take.nextId = std::max(take.nextId, step.id + 1);
     step.sign = *sign;
     step.on = in.value("on", true);
     step.invert = in.value("invert", false);
     if (const auto inside = in.find("insideOf"); inside != in.end())
-        step.insideOf = *inside == kWhatIsThere ? Step::kWhatIsThere : inside->get<uint64_t>();
+        step.insideOf = *inside == kWhatIsThere ? Step::kWhatIsThere : uint64_t(wholeFrom(*inside));
     step.shape = std::move(*shape);
     return step;
 }
@@ -91,7 +91,7 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
 Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
 {
     Keep keep;
-    keep.id = in.contains("id") ? in.at("id").get<uint64_t>() : take.nextId;
+    keep.id = in.contains("id") ? uint64_t(wholeFrom(in.at("id"))) : take.nextId;
     take.nextId = std::max(take.nextId, keep.id + 1);
     keep.name = in.value("name", "Keep " + std::to_string(take.keeps.size() + 1));
     keep.on = in.value("on", true);
@@ -123,7 +123,7 @@ Result<Take> readTake(const json &in, MaskReader &reader)
         return Error{ErrorKind::Newer, "take", "version " + in.value("version", json()).dump()};
     Take take;
     take.name = in.value("name", take.name);
-    take.nextId = in.value("nextId", uint64_t(1));
+    take.nextId = in.contains("nextId") ? uint64_t(wholeFrom(in.at("nextId"))) : 1;
     const json grey = in.value("grey", json::object());
     take.greyOn = grey.value("on", true);
     auto mix = greyFromJson(grey, reader.notes);

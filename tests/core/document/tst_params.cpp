@@ -169,6 +169,18 @@ private Q_SLOTS:
             QVERIFY2(isTold(row.id), row.id);
     }
 
+    /// Found by fuzzing: to turn such a number into an id is undefined.
+    void idsAreWholeNumbers()
+    {
+        const auto opens = [](const char *text) {
+            std::vector<std::string> notes;
+            return takeFromText(text, 64, 48, "take", notes).has_value();
+        };
+        QVERIFY(opens(R"({"format": "buttonhole-take", "nextId": 7, "keeps": [{"id": 3}]})"));
+        QVERIFY(!opens(R"({"format": "buttonhole-take", "nextId": 2.5e112})"));
+        QVERIFY(!opens(R"({"format": "buttonhole-take", "keeps": [{"id": 1e112}]})"));
+    }
+
     void dottedIdsNameMembersOfMembers()
     {
         json in = {{"tone", {{"black", 0.1}}}, {"flat", 3}};
