@@ -148,14 +148,19 @@ void SafeCopy::copyForGood()
     m_own->stays = true;
     if (m_session.history().stateId() == m_copied)
         return;
-    if (m_running) // it is of a state before this; the new one must not wait for it
-        m_own = std::make_shared<Copy>(m_own->file + QStringLiteral(".last.buttonhole"));
-    m_own->stays = true;
+    const std::shared_ptr<Copy> before = m_own;
+    if (m_running) { // it is of a state before this; the new one must not wait for it
+        m_own.reset();
+        (void)makeOwn();
+        m_own->stays = true;
+    }
     auto last = snapshot();
-    if (const auto written = saveContainer(last.container, m_own->file.toStdString(),
-                                           m_session.photoPath().toStdString(), {});
-        !written)
-        Q_EMIT failed(written.error());
+    const auto written = saveContainer(last.container, m_own->file.toStdString(),
+                                       m_session.photoPath().toStdString(), {});
+    if (!written)
+        Q_EMIT failed(written.error()); // the one before is better than none
+    else if (m_own != before)
+        before->stays = false;
 }
 
 void SafeCopy::finish(const std::shared_ptr<Copy> &copy, Result<Session::Snapshot> written)

@@ -6,6 +6,18 @@
 namespace buttonhole::app
 {
 
+/// A box that asks or tells something, deletes itself and shows its words as they are: names out of
+/// files are in them. Tests know it by its name.
+inline QMessageBox *newBox(QWidget *parent, const char *name, const QString &text)
+{
+    auto *box = new QMessageBox(parent);
+    box->setObjectName(QLatin1String(name));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setTextFormat(Qt::PlainText);
+    box->setText(text);
+    return box;
+}
+
 /// A button of a box that asks; tests know it by its name.
 inline QPushButton *addAnswer(QMessageBox &box, const QString &text, QMessageBox::ButtonRole role,
                               const char *name)

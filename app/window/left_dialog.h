@@ -4,9 +4,7 @@
 
 #include <QDialog>
 
-class QLabel;
 class QListWidget;
-class QPushButton;
 
 namespace buttonhole::app
 {

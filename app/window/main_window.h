@@ -127,6 +127,11 @@ private:
     /// Says so, once, where edges are meant to be soft and the edge net cannot be had.
     void checkSoftEdges();
 
+    // pages.cpp
+    void showKeys();
+    void showGuide();
+    void showPage(const char *name, const QString &title, const QString &text);
+
     // saving.cpp
     void save();
     void chooseAndSave();
@@ -149,9 +154,6 @@ private:
     void chooseAndExport();
     void chooseExportFile(const ExportSettings &settings);
     void showInfo();
-    void showKeys();
-    void showGuide();
-    void showPage(const char *name, const QString &title, const QString &text);
     void showAbout();
     std::string windowJson() const;
     void restoreWindow(const std::string &json);

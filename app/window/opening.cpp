@@ -259,10 +259,8 @@ void MainWindow::takeUp(const LeftWork &left)
 
 void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
 {
-    auto *box = new QMessageBox(this);
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setTextFormat(Qt::PlainText);
-    box->setText(tr("The photo of %1 is not at its place.").arg(nameOf(path)));
+    auto *box =
+        newBox(this, "missing-photo", tr("The photo of %1 is not at its place.").arg(nameOf(path)));
     box->setInformativeText(QString::fromStdString(sentence(error)));
     QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
     box->addButton(tr("Not now"), QMessageBox::RejectRole);

@@ -45,11 +45,8 @@ void MainWindow::unlessInTheWay(const QString &asked, const QString &path,
         then();
         return;
     }
-    auto *box = new QMessageBox(this);
-    box->setObjectName(QStringLiteral("in-the-way"));
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setTextFormat(Qt::PlainText);
-    box->setText(tr("%1 is there already.").arg(QFileInfo(path).fileName()));
+    auto *box =
+        newBox(this, "in-the-way", tr("%1 is there already.").arg(QFileInfo(path).fileName()));
     auto *replaces = addAnswer(*box, tr("Replace it"), QMessageBox::DestructiveRole, "replace");
     auto *stays = addAnswer(*box, tr("Not now"), QMessageBox::RejectRole, "stay");
     box->setDefaultButton(stays);
@@ -114,7 +111,8 @@ void MainWindow::receiveSaved(const QString &path, const Result<Session::Snapsho
     }
     Q_EMIT saved(written.has_value());
     if (auto next = std::exchange(m_nextSave, std::nullopt)) {
-        if (written) { // it is of the same work, but was asked for before that was on the disk
+        // Of the same work it was asked for before that was on the disk.
+        if (written && next->snapshot.documentId == written->documentId) {
             next->snapshot.container.ownPath = written->container.ownPath;
             next->snapshot.container.ownStamp = written->container.ownStamp;
             next->options.lock = m_session.lock();
@@ -137,11 +135,9 @@ void MainWindow::askAboutConflict(const QString &path, const Error &error)
     const QString beside = QString::fromStdString(freeNameBeside(path.toStdString()));
     const QString name = QFileInfo(path).fileName();
     const QString besideName = QFileInfo(beside).fileName();
-    auto *box = new QMessageBox(this);
-    box->setObjectName(QStringLiteral("conflict"));
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setTextFormat(Qt::PlainText);
-    box->setText(tr("Not saved yet: %1. %2.").arg(name, QString::fromStdString(error.detail)));
+    auto *box =
+        newBox(this, "conflict",
+               tr("Not saved yet: %1. %2.").arg(name, QString::fromStdString(error.detail)));
     box->setInformativeText(tr("Both can be kept: one of them as %1.").arg(besideName));
     auto *mine =
         addAnswer(*box, tr("Save mine as %1").arg(besideName), QMessageBox::AcceptRole, "beside");
@@ -170,14 +166,12 @@ void MainWindow::afterUnsaved(const std::function<void()> &then)
         then();
         return;
     }
-    auto *box = new QMessageBox(this);
-    box->setObjectName(QStringLiteral("unsaved"));
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setTextFormat(Qt::PlainText);
-    box->setText(tr("The work on %1 is not saved.")
-                     .arg(QFileInfo(m_session.containerPath().isEmpty() ? m_session.photoPath()
-                                                                        : m_session.containerPath())
-                              .fileName()));
+    auto *box =
+        newBox(this, "unsaved",
+               tr("The work on %1 is not saved.")
+                   .arg(QFileInfo(m_session.containerPath().isEmpty() ? m_session.photoPath()
+                                                                      : m_session.containerPath())
+                            .fileName()));
     auto *saves = addAnswer(*box, tr("Save it"), QMessageBox::AcceptRole, "save");
     auto *throws = addAnswer(*box, tr("Throw it away"), QMessageBox::DestructiveRole, "throw");
     auto *stays = addAnswer(*box, tr("Go on working"), QMessageBox::RejectRole, "stay");

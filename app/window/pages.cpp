@@ -1,0 +1,94 @@
+// The main window's pages to read: keys and guide.
+#include "window/main_window.h"
+
+#include <QDialogButtonBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace buttonhole::app
+{
+
+void MainWindow::showKeys()
+{
+    QString text = QStringLiteral("<table cellspacing='0' cellpadding='3'>");
+    const std::pair<QString, QString> held[] = {
+        {tr("C (held)"), tr("Original")},
+        {tr("Space (held) or middle button"), tr("Move the photo")},
+        {tr("Ctrl while painting"), tr("The opposite of add or subtract")},
+        {tr("Shift+click"), tr("Straight stroke from the last point")},
+        {tr("Esc or undo, while painting"), tr("Drop the unfinished stroke")}};
+    const auto row = [&](const QString &keys, const QString &does) {
+        text += QStringLiteral("<tr><td><b>%1</b></td><td>%2</td></tr>")
+                    .arg(keys.toHtmlEscaped(), does.toHtmlEscaped());
+    };
+    for (const auto &[keys, does] : held)
+        row(keys, does);
+    for (const ActionRow &each : actionRows())
+        if (each.keys[0] != 0)
+            row(QKeySequence::listToString(m_actions[each.id]->shortcuts(),
+                                           QKeySequence::NativeText),
+                m_actions[each.id]->text());
+    text += QStringLiteral("</table>");
+    showPage("keys", tr("Keys"), text);
+}
+
+void MainWindow::showGuide()
+{
+    const QString text = tr(
+        "<h3>A first keep</h3>"
+        "<p>Open a photo: it is grey at once, and one empty keep waits. What you keep comes back "
+        "in colour.</p>"
+        "<p><b>One thing</b>: press 8 and click it, or hold Shift and drag a box round it. "
+        "Ctrl+click what does not belong.<br>"
+        "<b>Everything of one colour</b>: press 5 and click it; again where shades are missing."
+        "<br><b>By hand</b>: press 1 and paint; Ctrl takes back, E holds to edges.</p>"
+        "<p>Ways combine: each move is a line in the ticket, and can be changed for ever.</p>"
+        "<h3>Look closely</h3>"
+        "<p>The wheel goes closer, Space moves the photo, C held shows the original, V goes "
+        "through the mask views. The pick glass shows the pixels under the pointer, or the "
+        "keep's edge while you are at the sliders.</p>"
+        "<h3>Edges</h3>"
+        "<p>Select the keep. For hair, wool or blur tick <i>Soft edge by sharpness</i>, or set "
+        "how far the soft edge reaches. Spill takes out the background's colour.</p>"
+        "<h3>The grey</h3>"
+        "<p>Select Grey and drag up or down on the photo: that hue gets lighter or darker. Auto "
+        "finds a mix, the looks are starting points. A tool takes you back to the keep.</p>"
+        "<h3>Done</h3>"
+        "<p>Ctrl+E exports the picture, Ctrl+S keeps the work to go on another day. The photo's "
+        "own file is never written to.</p>");
+    showPage("guide", tr("Guide"), text);
+}
+
+/// A page to read beside the work; it closes by its button, by Escape, or when asked for again.
+void MainWindow::showPage(const char *name, const QString &title, const QString &text)
+{
+    if (auto *open = findChild<QDialog *>(QLatin1String(name))) {
+        open->close();
+        return;
+    }
+    auto *dialog = new QDialog(this);
+    dialog->setObjectName(QLatin1String(name));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(title);
+    auto *layout = new QVBoxLayout(dialog);
+    layout->setContentsMargins(20, 16, 20, 16);
+    auto *label = new QLabel(text);
+    label->setWordWrap(true);
+    label->setAlignment(Qt::AlignTop);
+    auto *scroll = new QScrollArea(dialog);
+    scroll->setWidgetResizable(true);
+    scroll->setWidget(label);
+    layout->addWidget(scroll);
+    auto *buttons = new QDialogButtonBox(dialog);
+    auto *close = buttons->addButton(tr("Close"), QDialogButtonBox::RejectRole);
+    close->setDefault(true);
+    connect(buttons, &QDialogButtonBox::rejected, dialog, &QDialog::close);
+    layout->addWidget(buttons);
+    dialog->resize(500, 600);
+    dialog->show();
+    dialog->activateWindow();
+}
+
+} // namespace buttonhole::app
