@@ -73,20 +73,20 @@ json infoOf(const std::string &file, const Opened &opened)
 /// The photo's levels as a command needs them: exports do with the full size, unless the grey looks
 /// around or is to be found.
 Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
-                                                      const GreyArguments &grey = {})
+                                                      const ChangeArguments &change = {})
 {
-    const Look *look = findLook(grey.look);
-    const bool looksAround =
-        take.greyOn && (look ? grey.strength > 0 && look->mix.hasMargin() : take.grey.hasMargin());
+    const Look *look = findLook(change.look);
+    const bool looksAround = take.greyOn && (look ? change.strength > 0 && look->mix.hasMargin()
+                                                  : take.grey.hasMargin());
     const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &k) { return k.on && k.needsLevels(); });
-    if (looksAround || needsLevels || grey.finds || !grey.sets.empty())
+    if (looksAround || needsLevels || change.finds || !change.sets.empty())
         return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
 
-/// The take with the grey that the command line asks for.
-Result<Take> withGrey(Take take, const GreyArguments &arguments, const PhotoLevels &levels)
+/// The take with what the command line changes of it.
+Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels)
 {
     if (!arguments.look.empty()) {
         const Look *look = findLook(arguments.look);
@@ -183,10 +183,10 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
-    const auto levels = makeLevels(*opened, **take, arguments.grey);
+    const auto levels = makeLevels(*opened, **take, arguments.change);
     if (!levels)
         return fail(levels.error(), options);
-    const auto changed = withGrey(**take, arguments.grey, **levels);
+    const auto changed = withChanges(**take, arguments.change, **levels);
     if (!changed)
         return fail(changed.error(), options);
     return exportOpened(*opened, **levels, *changed, arguments.settings, arguments.out, options);
@@ -203,7 +203,7 @@ int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
     const auto levels = PhotoLevels::make(opened->photo);
     if (!levels)
         return fail(levels.error(), options);
-    const auto changed = withGrey(**take, arguments.grey, **levels);
+    const auto changed = withChanges(**take, arguments.change, **levels);
     if (!changed)
         return fail(changed.error(), options);
     endProgress(options);
@@ -323,10 +323,10 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     if (!take)
         return fail(take.error(), options);
 
-    const auto levels = makeLevels(*opened, *take, arguments.grey);
+    const auto levels = makeLevels(*opened, *take, arguments.change);
     if (!levels)
         return fail(levels.error(), options);
-    take = withGrey(std::move(*take), arguments.grey, **levels);
+    take = withChanges(std::move(*take), arguments.change, **levels);
     if (!take)
         return fail(take.error(), options);
     if (!arguments.save.empty())

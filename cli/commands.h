@@ -19,7 +19,7 @@ struct SubjectsArguments {
     bool traces = false; ///< their outlines, too
 };
 /// What changes a take: its grey as a whole, or single numbers.
-struct GreyArguments {
+struct ChangeArguments {
     std::string look;
     double strength = 100;         ///< of the look, percent
     bool finds = false;            ///< by Auto
@@ -30,7 +30,7 @@ struct RenderArguments {
     std::string photo;
     std::string out;
     std::string take;
-    GreyArguments grey;
+    ChangeArguments change;
     ExportSettings settings;
 };
 struct MaskArguments {
@@ -47,7 +47,7 @@ struct ApplyArguments {
     std::string out;
     std::string save;
     std::vector<std::string> maskOf; ///< NAME, PNG, NAME, PNG, ...
-    GreyArguments grey;
+    ChangeArguments change;
     ExportSettings settings;
 };
 
@@ -55,7 +55,7 @@ struct GreyInfoArguments {
     std::string file;
     std::string photo;
     std::string take;
-    GreyArguments grey;
+    ChangeArguments change;
 };
 
 // Each runs one command and gives its exit code.

@@ -26,16 +26,16 @@ void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &
                      "leave out where the photo was taken");
 }
 
-void addGreyOptions(CLI::App &command, cli::GreyArguments &grey)
+void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
 {
-    auto *look = command.add_option("--look", grey.look, "a look, by name (see: looks)");
-    command.add_option("--look-strength", grey.strength, "percent, 0 to 100")
+    auto *look = command.add_option("--look", change.look, "a look, by name (see: looks)");
+    command.add_option("--look-strength", change.strength, "percent, 0 to 100")
         ->needs(look)
         ->check(CLI::Range(0.0, 100.0));
-    command.add_option("--set", grey.sets,
+    command.add_option("--set", change.sets,
                        "one number, e.g. grey.tone.contrast=20 or \"keep:Teal ball.featherPx=3\"; "
                        "may be given again");
-    command.add_flag("--auto", grey.finds, "find the mix that keeps the colours' contrasts")
+    command.add_flag("--auto", change.finds, "find the mix that keeps the colours' contrasts")
         ->excludes(look);
 }
 
@@ -79,7 +79,7 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         ->required();
     renderCommand->add_option("--take", render.take, "name of the take; the current one otherwise");
     renderCommand->add_option("--photo", render.photo, photoHelp);
-    addGreyOptions(*renderCommand, render.grey);
+    addChangeOptions(*renderCommand, render.change);
     addExportOptions(*renderCommand, render.settings, space);
 
     cli::GreyInfoArguments grey;
@@ -87,7 +87,7 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     greyCommand->add_option("FILE", grey.file, "photo or .buttonhole file")->required();
     greyCommand->add_option("--take", grey.take, "name of the take; the current one otherwise");
     greyCommand->add_option("--photo", grey.photo, photoHelp);
-    addGreyOptions(*greyCommand, grey.grey);
+    addChangeOptions(*greyCommand, grey.change);
     cli::SubjectsArguments subjects;
     auto *subjectsCommand = app.add_subcommand(
         "subjects", "Print what is found in a photo, as JSON with steps for a take");
@@ -116,7 +116,7 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         ->type_size(2)
         ->allow_extra_args();
     applyCommand->add_option("--save", apply.save, "also save a .buttonhole file");
-    addGreyOptions(*applyCommand, apply.grey);
+    addChangeOptions(*applyCommand, apply.change);
     addExportOptions(*applyCommand, apply.settings, space);
 
     try {
