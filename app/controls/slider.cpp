@@ -64,18 +64,6 @@ QSize Slider::minimumSizeHint() const
     return {78, kHeight};
 }
 
-Slider::Range Slider::Range::of(double least, double most, double initial, const char *unit,
-                                bool showsHues)
-{
-    Range range;
-    range.least = least;
-    range.most = most;
-    range.initial = initial;
-    range.unit = QString::fromUtf8(unit);
-    range.showsHues = showsHues;
-    return range;
-}
-
 /// How much finer an easing slider is near 0.
 constexpr double kEase = 2.5;
 

@@ -27,9 +27,6 @@ public:
         bool showsHues = false; ///< the track shows the hues it stands for, 0..360
         bool eases = false;     ///< finer near 0, coarser far from it; least is 0 or -most
 
-        /// The usual ones, by position.
-        static Range of(double least, double most, double initial, const char *unit = "",
-                        bool showsHues = false);
         /// As the core's row of a number says.
         template <class T>
         static Range of(const Param<T> &param)

@@ -72,9 +72,9 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     m_invert->setToolTip(tr("The step covers all that is not in its shape (Ctrl+Shift+K)"));
     connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
     layout->addWidget(m_invert);
-    m_strength =
-        new Slider(tr("Strength of the keep"), Slider::Range::of(0, 100, 100, " %"),
-                   tr("How much of the colour comes back, in all that the keep covers"), this);
+    m_strength = new Slider(
+        tr("Strength of the keep"), Slider::Range::of(paramNamed(keepParams(), "strength")),
+        tr("How much of the colour comes back, in all that the keep covers"), this);
     connect(m_strength, &Slider::amountChanged, this, [this](double amount) {
         if (const Keep *keep = m_session.keep())
             m_session.edit(tr("Strength"),

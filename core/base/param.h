@@ -1,6 +1,5 @@
 #pragma once
 
-#include "base/content.h"
 #include "base/result.h"
 
 #include <algorithm>
@@ -73,15 +72,6 @@ Result<void> checkParams(const T &value, std::span<const Param<T>> rows, const c
             return Error{ErrorKind::InvalidArgument, std::string(place) + row.id,
                          expectedNumber(row.least, row.most)};
     return {};
-}
-
-/// The id of all values, joined to `content`.
-template <class T>
-uint64_t joinedParams(uint64_t content, const T &value, std::span<const Param<T>> rows)
-{
-    for (const Param<T> &row : rows)
-        content = joinedContent(content, {row.get(value)});
-    return content;
 }
 
 /// The first version of the format that understands what is not at its default; 1 if all is.

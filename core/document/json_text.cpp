@@ -8,6 +8,9 @@ namespace buttonhole
 std::string inWords(const nlohmann::json::exception &problem)
 {
     constexpr int kNoSuchMember = 403; // key 'steps' not found
+    constexpr int kNotWhole = 303;     // what wholeFrom() asks for
+    if (problem.id == kNotWhole)
+        return "a whole number is expected";
     const std::string said = problem.what();
     const size_t numbering = said.find("] ");
     std::string words = numbering == std::string::npos ? said : said.substr(numbering + 2);

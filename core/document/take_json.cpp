@@ -164,7 +164,9 @@ int firstReader(const Take &take)
     if (anyKeep([](const Keep &keep) { return keep.softEdgeFound; }) ||
         anyStep([](const Step &step) { return step.sign == Sign::Spill; }))
         return 5;
-    int version = take.grey.isPlain() && !take.grey.isTinted() ? 1 : 2;
+    int version = 1;
+    if (!take.grey.isPlain() || take.grey.isTinted())
+        version = std::max(2, neededVersion(take.grey, greyParams()));
     for (const Keep &keep : take.keeps)
         version = std::max(version, neededVersion(keep, keepParams()));
     if (anyStep([](const Step &step) {

@@ -89,14 +89,14 @@ Result<Image<uint16_t>> readLab(OIIO::ImageInput &input, OIIO::TypeDesc type, bo
 }
 
 /// Pages, frames or exposures beyond the first; what a camera raw or HEIF keeps besides is no page.
-int furtherPictures(OIIO::ImageInput &input, const OIIO::ImageSpec &first)
+int furtherPictures(OIIO::ImageInput &input, const OIIO::ImageSpec &first, const Run &run)
 {
     const std::string format = input.format_name();
     if (format != "tiff" && format != "gif" && format != "webp")
         return 0;
-    constexpr int kMost = 1000;
+    constexpr int kMost = 100; // to go on to the next one may mean decoding this one
     int count = 0;
-    for (int i = 1; i < kMost; ++i) {
+    for (int i = 1; i < kMost && !run.stopped(); ++i) {
         const OIIO::ImageSpec spec = input.spec_dimensions(i);
         if (spec.undefined())
             break;
@@ -196,7 +196,7 @@ Result<Decoded> decode(const std::string &path, const Run &run)
             return image.error();
         out.pixels = std::move(*image);
     }
-    if (const int more = furtherPictures(*input, spec); more > 0)
+    if (const int more = furtherPictures(*input, spec, run); more > 0)
         out.notes.emplace_back("The file holds " + std::to_string(more + 1) +
                                " pictures; this is the first.");
     return out;
