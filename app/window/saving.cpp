@@ -137,7 +137,7 @@ void MainWindow::askAboutConflict(const QString &path, const Error &error)
     const QString besideName = QFileInfo(beside).fileName();
     auto *box =
         newBox(this, "conflict",
-               tr("Not saved yet: %1. %2.").arg(name, QString::fromStdString(error.detail)));
+               tr("%1 is not saved yet: %2.").arg(name, QString::fromStdString(error.detail)));
     box->setInformativeText(tr("Both can be kept: one of them as %1.").arg(besideName));
     auto *mine =
         addAnswer(*box, tr("Save mine as %1").arg(besideName), QMessageBox::AcceptRole, "beside");
