@@ -80,8 +80,8 @@ void renderWith(benchmark::State &state, const GreyMix &mix)
     const OutputColour output(Profile::srgb());
     const Rect area = s.levels->photo().rect();
     for (auto _ : state) {
-        renderPicture(*s.levels, s.take, View::Result, 0, area, output,
-                      {RenderTarget::Layout::Rgb8, s.out.data(), size_t(area.width()) * 3});
+        (void)renderPicture(*s.levels, s.take, View::Result, 0, area, output,
+                            {RenderTarget::Layout::Rgb8, s.out.data(), size_t(area.width()) * 3});
         benchmark::ClobberMemory();
     }
 }

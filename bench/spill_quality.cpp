@@ -96,9 +96,9 @@ double chromaError(const PhotoLevels &levels, const Take &take, const cv::Mat3f 
                    const cv::Mat1f &matte)
 {
     std::vector<uint16_t> codes(matte.total() * 3);
-    renderPicture(levels, take, View::Result, 0, levels.photo().rect(),
-                  OutputColour(Profile::srgb()),
-                  {RenderTarget::Layout::Rgb16, codes.data(), size_t(matte.cols) * 6});
+    (void)renderPicture(levels, take, View::Result, 0, levels.photo().rect(),
+                        OutputColour(Profile::srgb()),
+                        {RenderTarget::Layout::Rgb16, codes.data(), size_t(matte.cols) * 6});
     double sum = 0;
     double count = 0;
     for (int y = 0; y < matte.rows; ++y)

@@ -2,7 +2,7 @@
 # by its line BUTTONHOLE_TEST(Name). Each runs alone, offscreen, in C.UTF-8 and UTC, with settings
 # and temporary files of its own.
 function(buttonhole_tests target label)
-    cmake_parse_arguments(ARG "" "TIMEOUT" "SOURCES;LIBRARIES" ${ARGN})
+    cmake_parse_arguments(ARG "" "TIMEOUT" "SOURCES;LIBRARIES;HEADERS" ${ARGN})
     if(NOT ARG_TIMEOUT)
         set(ARG_TIMEOUT 300)
     endif()
@@ -11,6 +11,10 @@ function(buttonhole_tests target label)
     # By itself moc looks again at sources it knows only; this one may be new.
     file(REMOVE ${CMAKE_CURRENT_BINARY_DIR}/${target}_autogen/timestamp)
     target_link_libraries(${target} PRIVATE buttonhole_flags ${ARG_LIBRARIES})
+    target_precompile_headers(${target} PRIVATE ${ARG_HEADERS})
+    if(BUTTONHOLE_SANITIZE MATCHES "undefined") # what is tested has it; here it doubles the time
+        target_compile_options(${target} PRIVATE -fno-sanitize=undefined)
+    endif()
     foreach(source IN LISTS ARG_SOURCES)
         get_filename_component(source ${source} ABSOLUTE)
         file(STRINGS ${source} lines REGEX "^BUTTONHOLE_TEST\\(")

@@ -1,7 +1,7 @@
 #include "canvas/canvas.h"
 
 #include "canvas/stitch.h"
-#include "render/spill.h"
+#include "render/light_chain.h"
 #include "window/theme.h"
 
 #include <QPainter>
@@ -128,12 +128,7 @@ void Canvas::onTakeChanged(const Rect &touched)
 
 Rect Canvas::reached(const Rect &touched, const Keep &keep) const
 {
-    if (!keep.softBand().isNone()) // what colours say of an edge hangs on all of it round about
-        return {};
-    const int reach = reachPx(keep) + (keep.spillShare() > 0 ? Spill::reachPx(keep) : 0);
-    return intersected(
-        {touched.x0 - reach, touched.y0 - reach, touched.x1 + reach, touched.y1 + reach},
-        m_session.levels()->rectOf(0));
+    return reachedBy(*m_session.take(), keep, touched, m_session.levels()->rectOf(0));
 }
 
 void Canvas::settleDraft()

@@ -14,16 +14,16 @@ namespace buttonhole::app
 namespace
 {
 
-void renderInto(QImage &image, const Scene &scene, View view, int level, const Rect &area)
+Result<void> renderInto(QImage &image, const Scene &scene, View view, int level, const Rect &area)
 {
     const RenderTarget target{RenderTarget::Layout::Bgrx8, image.bits(),
                               size_t(image.bytesPerLine())};
-    renderPicture(*scene.levels, *scene.take, view, level, area, *scene.output, target,
-                  scene.options);
+    return renderPicture(*scene.levels, *scene.take, view, level, area, *scene.output, target,
+                         scene.options);
 }
 
 /// Into memory of the pool, which the image gives back.
-QImage renderTileImage(const Scene &scene, View view, int level, const Rect &area)
+Result<QImage> renderTileImage(const Scene &scene, View view, int level, const Rect &area)
 {
     using Held = std::shared_ptr<uint32_t[]>;
     auto held = std::make_unique<Held>(takeTileColours());
@@ -31,7 +31,8 @@ QImage renderTileImage(const Scene &scene, View view, int level, const Rect &are
     QImage image(
         bits, area.width(), area.height(), QImage::Format_RGB32,
         [](void *memory) { delete static_cast<Held *>(memory); }, held.release());
-    renderInto(image, scene, view, level, area);
+    if (auto done = renderInto(image, scene, view, level, area); !done)
+        return done.error();
     return image;
 }
 
@@ -40,8 +41,7 @@ QImage renderTileImage(const Scene &scene, View view, int level, const Rect &are
 QImage renderImage(const Scene &scene, View view, int level, const Rect &area)
 {
     QImage image(area.width(), area.height(), QImage::Format_RGB32);
-    renderInto(image, scene, view, level, area);
-    return image;
+    return renderInto(image, scene, view, level, area) ? image : QImage();
 }
 
 TileStore::TileStore(QObject *parent) : QObject(parent)
@@ -158,9 +158,15 @@ void TileStore::work()
         QImage image;
         std::optional<Error> problem;
         try {
-            image = renderTileImage(order.scene, order.key.view, order.key.level, area);
+            auto made = renderTileImage(order.scene, order.key.view, order.key.level, area);
+            if (made)
+                image = std::move(*made);
+            else
+                problem = made.error();
         } catch (...) {
             problem = caughtError(order.scene.levels->photo().path);
+        }
+        if (problem) {
             image =
                 QImage(area.width(), area.height(), QImage::Format_RGB32); // not asked for again
             image.fill(Qt::gray);
@@ -231,8 +237,9 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
     }
     parallelFor(int(parts.size()), [&](int i) {
         const Part &part = parts[size_t(i)];
-        renderPicture(*m_scene.levels, *m_scene.take, part.key.view, part.key.level, part.area,
-                      *m_scene.output, part.target, m_scene.options);
+        // What fails here is said when the tile is made anew.
+        (void)renderPicture(*m_scene.levels, *m_scene.take, part.key.view, part.key.level,
+                            part.area, *m_scene.output, part.target, m_scene.options);
     });
 }
 
@@ -258,8 +265,8 @@ void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
         const auto &[key, tile] = parts[size_t(i)];
         const RenderTarget target{RenderTarget::Layout::Bgrx8, tile->image.scanLine(0),
                                   size_t(tile->image.bytesPerLine())};
-        renderPicture(*m_scene.levels, *m_scene.take, key.view, key.level, rectOf(key),
-                      *m_scene.output, target, options);
+        (void)renderPicture(*m_scene.levels, *m_scene.take, key.view, key.level, rectOf(key),
+                            *m_scene.output, target, options);
     });
     evict();
 }

@@ -107,7 +107,7 @@ private:
     int m_workers = 0;
 };
 
-/// A picture of any size, on the calling thread and its helpers.
+/// A picture of any size, on the calling thread and its helpers; null where it cannot be made.
 QImage renderImage(const Scene &scene, View view, int level, const Rect &area);
 
 } // namespace buttonhole::app

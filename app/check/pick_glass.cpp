@@ -110,8 +110,10 @@ QImage PickGlass::render(const Ask &ask)
                               image.scanLine(area.y0 - ask.whole.y0) +
                                   size_t(area.x0 - ask.whole.x0) * 4,
                               size_t(image.bytesPerLine())};
-    renderPicture(*ask.levels, *ask.take, ask.view, 0, area, *ask.output, target,
-                  {0, nullptr, true, nullptr});
+    RenderOptions options;
+    options.isDraft = true;
+    if (!renderPicture(*ask.levels, *ask.take, ask.view, 0, area, *ask.output, target, options))
+        image.fill(ask.ground);
     return image;
 }
 

@@ -65,8 +65,8 @@ std::optional<LeftWork> readLeft(const QFileInfo &file, const Run &run)
     };
     FileStamp stamp;
     if (window.is_object() && window.contains(kStamp) && window[kStamp].is_array() &&
-        window[kStamp].size() == 3 && window[kStamp][0].is_number() &&
-        window[kStamp][1].is_number() && window[kStamp][2].is_number())
+        window[kStamp].size() == 3 && window[kStamp][0].is_number_integer() &&
+        window[kStamp][1].is_number_integer() && window[kStamp][2].is_number_integer())
         stamp = {window[kStamp][0].get<uint64_t>(), window[kStamp][1].get<int64_t>(),
                  window[kStamp][2].get<uint64_t>()};
     return LeftWork{file.filePath(), text(kPhoto), text(kSavedAs), stamp, file.lastModified()};

@@ -108,10 +108,11 @@ void LooksGallery::renderPictures()
                 Take take = *from;
                 take.grey = mix;
                 take.greyOn = true;
-                const Image<uint8_t> small = renderSmall(*levels, take, kLongEdgePx);
-                pictures.append(QImage(small.row(0), small.width(), small.height(),
-                                       int(small.stride()), QImage::Format_RGB888)
-                                    .copy());
+                const auto small = renderSmall(*levels, take, kLongEdgePx);
+                pictures.append(small ? QImage(small->row(0), small->width(), small->height(),
+                                               int(small->stride()), QImage::Format_RGB888)
+                                            .copy()
+                                      : QImage());
             }
             return pictures;
         },

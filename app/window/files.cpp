@@ -2,6 +2,7 @@
 #include "window/main_window.h"
 
 #include "check/check_column.h"
+#include "document/json_text.h"
 #include "ticket/ticket.h"
 #include "window/answer_button.h"
 #include "window/export_dialog.h"
@@ -12,8 +13,6 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QStandardPaths>
-
-#include <nlohmann/json.hpp>
 
 namespace buttonhole::app
 {
@@ -171,7 +170,7 @@ void MainWindow::restoreWindow(const std::string &json)
         return;
     try {
         Look look;
-        look.view = View(std::clamp(in.value("view", 0), 0, int(View::Clipped)));
+        look.view = View(std::clamp<int64_t>(wholeFrom(in, "view", 0), 0, int(View::Clipped)));
         look.split = in.value("split", false);
         look.splitAt = std::clamp(in.value("splitAt", 0.5), 0.0, 1.0);
         m_canvas->setLook(look);
@@ -181,9 +180,10 @@ void MainWindow::restoreWindow(const std::string &json)
                                   {centre.at(0).get<double>(), centre.at(1).get<double>()});
         }
         const auto &line = in.at("line");
-        const int kind = std::clamp(line.at(0).get<int>(), 0, int(TicketLine::Kind::Step));
-        m_session.select(
-            {TicketLine::Kind(kind), line.at(1).get<uint64_t>(), line.at(2).get<uint64_t>()});
+        const auto kind =
+            std::clamp<int64_t>(wholeFrom(line.at(0)), 0, int64_t(TicketLine::Kind::Step));
+        m_session.select({TicketLine::Kind(kind), uint64_t(wholeFrom(line.at(1))),
+                          uint64_t(wholeFrom(line.at(2)))});
     } catch (const nlohmann::json::exception &) {
         return;
     }

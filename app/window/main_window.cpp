@@ -432,9 +432,10 @@ QImage thumbnailOf(const PhotoLevels &levels, Take take, uint64_t keepId)
     const Rect area = levels.rectOf(level);
     QImage picture(area.width(), area.height(), QImage::Format_RGB32);
     const OutputColour output(Profile::srgb());
-    renderPicture(levels, take, View::CutOut, level, area, output,
-                  {RenderTarget::Layout::Bgrx8, picture.bits(), size_t(picture.bytesPerLine())});
-    return picture;
+    const auto done = renderPicture(
+        levels, take, View::CutOut, level, area, output,
+        {RenderTarget::Layout::Bgrx8, picture.bits(), size_t(picture.bytesPerLine())});
+    return done ? picture : QImage();
 }
 
 } // namespace

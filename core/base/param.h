@@ -1,8 +1,10 @@
 #pragma once
 
+#include "base/content.h"
 #include "base/result.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <span>
 #include <string_view>
@@ -83,6 +85,27 @@ int neededVersion(const T &value, std::span<const Param<T>> rows)
         if (!row.isOff(value))
             version = std::max(version, row.since);
     return version;
+}
+
+/// The content id of all that the rows hold whose ids begin so, and of what came before.
+template <class T>
+uint64_t contentOf(const T &value, std::span<const Param<T>> rows, uint64_t before,
+                   std::string_view begin = {})
+{
+    for (const Param<T> &row : rows)
+        if (std::string_view(row.id).starts_with(begin))
+            before = joinedContent(before, {row.get(value)});
+    return before;
+}
+
+template <class T, size_t A, size_t B>
+constexpr std::array<Param<T>, A + B> joinedRows(const Param<T> (&a)[A],
+                                                 const std::array<Param<T>, B> &b)
+{
+    std::array<Param<T>, A + B> out{};
+    std::copy(a, a + A, out.begin());
+    std::copy(b.begin(), b.end(), out.begin() + A);
+    return out;
 }
 
 } // namespace buttonhole

@@ -1,6 +1,5 @@
 #include "colour/colour_look.h"
 
-#include "base/content.h"
 #include "colour/oklab.h"
 #include "colour/pixel_rows.h"
 
@@ -22,14 +21,7 @@ bool ColourLook::isOff() const
     return hueShiftDeg == 0 && saturation == 1 && lightness == 0 && warmth == 0 && tint == 0;
 }
 
-uint64_t ColourLook::content() const
-{
-    if (isOff())
-        return 0;
-    return joinedContent(1, {hueShiftDeg, saturation, lightness, warmth, tintHueDeg, tint});
-}
-
-ColourLookRow::ColourLookRow(const ColourLook &look, const SourceColour &colour) : m_colour(colour)
+ColourLookRow::ColourLookRow(const ColourLook &look, const LightSpace &space) : m_space(space)
 {
     const double turn = look.hueShiftDeg * kRadPerDeg;
     const double scale = look.saturation * (1 - look.tint);
@@ -53,7 +45,7 @@ ColourLookRow::ColourLookRow(const ColourLook &look, const SourceColour &colour)
                               float(warm * std::sin(kAmberDeg * kRadPerDeg) +
                                     tint * std::sin(look.tintHueDeg * kRadPerDeg))};
     }
-    m_fromXyz = inverse(colour.profile.toXyz());
+    m_fromXyz = inverse(space.profile.toXyz());
 }
 
 void ColourLookRow::change(int n, float *L, float *a, float *b) const
@@ -103,13 +95,13 @@ void ColourLookRow::bringIntoGamut(const float *L, const float *a, const float *
 
 void ColourLookRow::apply(int n, float *r, float *g, float *b) const
 {
-    labRow(m_colour.toLms.data(), n, r, g, b);
+    labRow(m_space.toLms.data(), n, r, g, b);
     change(n, r, g, b);
     float lab[3][kRowRun];
     std::copy_n(r, n, lab[0]);
     std::copy_n(g, n, lab[1]);
     std::copy_n(b, n, lab[2]);
-    linearOfLabRow(m_colour.fromLms.data(), n, r, g, b);
+    linearOfLabRow(m_space.fromLms.data(), n, r, g, b);
     bringIntoGamut(lab[0], lab[1], lab[2], n, r, g, b);
 }
 

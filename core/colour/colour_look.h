@@ -10,7 +10,7 @@
 namespace buttonhole
 {
 
-struct SourceColour;
+struct LightSpace;
 
 /// How what is kept in colour looks. Plain data; all of it off is the photo's own colour.
 struct ColourLook {
@@ -22,7 +22,6 @@ struct ColourLook {
     float tint = 0;        ///< 0..1: share of a colour of that hue, neutrals included
 
     bool isOff() const;
-    uint64_t content() const;
     friend bool operator==(const ColourLook &, const ColourLook &) = default;
 };
 
@@ -30,7 +29,7 @@ struct ColourLook {
 class ColourLookRow
 {
 public:
-    ColourLookRow(const ColourLook &look, const SourceColour &colour);
+    ColourLookRow(const ColourLook &look, const LightSpace &space);
 
     /// Changes n pixels of linear RGB of the photo's profile in place; rows padded to kRowRun. What
     /// the profile cannot hold is brought in by taking chroma; hue and lightness stay.
@@ -47,7 +46,7 @@ private:
         float addA = 0;
         float addB = 0;
     };
-    const SourceColour &m_colour;
+    const LightSpace &m_space;
     std::vector<Entry> m_table;
     std::array<float, 4> m_turn{}; ///< a, b -> a, b
     Matrix3 m_fromXyz{};

@@ -228,8 +228,12 @@ Matrix3 toLmsOf(const Profile &profile)
 
 } // namespace
 
-SourceColour::SourceColour(const Profile &p, int bitDepth)
+LightSpace::LightSpace(const Profile &p)
     : toLms(flattened(toLmsOf(p))), fromLms(flattened(inverse(toLmsOf(p)))), profile(p)
+{
+}
+
+SourceColour::SourceColour(const Profile &p, int bitDepth) : LightSpace(p)
 {
     const size_t codes = bitDepth == 8 ? 256 : 65536;
     for (size_t c = 0; c < 3; ++c) {
@@ -244,7 +248,7 @@ SourceColour::SourceColour(const Profile &p, int bitDepth)
 }
 
 OutputColour::OutputColour(const Profile &p)
-    : fromLms(flattened(inverse(toLmsOf(p)))), profile(p),
+    : LightSpace(p),
       curvesAreEqual(p.fromRoot(0) == p.fromRoot(1) && p.fromRoot(0) == p.fromRoot(2))
 {
 }

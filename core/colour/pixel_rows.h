@@ -12,24 +12,28 @@ namespace buttonhole
 /// Longest run of pixels the row functions are called with: their scratch arrays stay in L1.
 inline constexpr int kRowRun = 256;
 
-/// What a photo's pixels mean: per-channel curves at the photo's own depth, and the cone matrix.
-/// Built once per photo and profile.
-struct SourceColour {
+/// What linear red, green and blue mean.
+struct LightSpace {
+    explicit LightSpace(const Profile &profile);
+
+    std::array<float, 9> toLms{};   ///< linear RGB -> OKLab cones, row-major
+    std::array<float, 9> fromLms{}; ///< and back
+    Profile profile;
+};
+
+/// What a photo's pixels mean: per-channel curves at the photo's own depth. Built once per photo
+/// and profile.
+struct SourceColour : LightSpace {
     SourceColour(const Profile &profile, int bitDepth);
 
     std::array<std::vector<float>, 3> toLinear;  ///< 256 or 65536 entries: code -> linear 0..1
     std::array<std::vector<float>, 3> luminance; ///< the same times the channel's share of CIE Y
-    std::array<float, 9> toLms{};                ///< linear RGB -> OKLab cones, row-major
-    std::array<float, 9> fromLms{};              ///< and back
-    Profile profile;
 };
 
-/// Where pixels go: a profile's inverse curves and matrix.
-struct OutputColour {
+/// Where pixels go: a profile's inverse curves.
+struct OutputColour : LightSpace {
     explicit OutputColour(const Profile &profile);
 
-    std::array<float, 9> fromLms{}; ///< OKLab cones -> linear RGB, row-major
-    Profile profile;
     bool curvesAreEqual = false;
     uint64_t content = newContent();
 };

@@ -111,8 +111,7 @@ Result<void> readTakes(const ZipReader &zip, const json &manifest, const std::st
     if (out.work.takes.empty())
         return Error{ErrorKind::Damaged, path, "it holds no take"};
     out.work.current =
-        std::min(manifest.contains("current") ? size_t(wholeFrom(manifest.at("current"))) : 0,
-                 out.work.takes.size() - 1);
+        std::min(size_t(wholeFrom(manifest, "current", 0)), out.work.takes.size() - 1);
     return {};
 }
 
@@ -123,7 +122,7 @@ Result<Container> readContainer(const ZipReader &zip, const std::string &path)
         return manifest.error();
     if (manifest->value("format", "") != "buttonhole")
         return Error{ErrorKind::Damaged, path, "it is not a .buttonhole file"};
-    if (manifest->value("readableFrom", 1) > kTakeVersion)
+    if (wholeFrom(*manifest, "readableFrom", 1) > kTakeVersion)
         return Error{ErrorKind::Newer, path, {}};
     Container out;
     auto reference = referenceFromJson(manifest->at("photo"), path);

@@ -22,6 +22,13 @@ inline int64_t wholeFrom(const nlohmann::json &in)
                                   : in.get_ref<const nlohmann::json::number_integer_t &>();
 }
 
+/// The same of a member that may be left out.
+inline int64_t wholeFrom(const nlohmann::json &in, const char *name, int64_t otherwise)
+{
+    const auto member = in.find(name);
+    return member == in.end() ? otherwise : wholeFrom(*member);
+}
+
 /// Errors: Damaged, with where it stops being JSON; or where it nests deeper than 100: what walks
 /// through it would run out of stack.
 Result<nlohmann::json> jsonFromText(std::string_view text, const std::string &subject);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "document/local_tone.h"
 #include "mask/keep.h"
 #include "tone/grey_mix.h"
 
@@ -9,15 +10,18 @@ namespace buttonhole
 {
 
 /// One version of the work on a photo: plain data, cheap to copy (rasters are shared). The ticket
-/// shows it top to bottom.
+/// shows it top to bottom, which is the way that light goes.
 struct Take {
     std::string name = "Take 1";
+    std::vector<AdjustmentLine> prepare; ///< of the photo's light, before the grey
     bool greyOn = true;
     GreyMix grey;
     std::vector<Keep> keeps;
-    uint64_t nextId = 1;       ///< for keeps and steps; never used twice in a take
-    std::string extraJson;     ///< members from a newer version, kept as they are
-    std::string greyExtraJson; ///< the same of the grey mix
+    std::vector<LocalTone> tones;       ///< of the light that grey and keeps make
+    std::vector<AdjustmentLine> finish; ///< of the whole picture
+    uint64_t nextId = 1;                ///< for all with an id; never used twice in a take
+    std::string extraJson;              ///< members from a newer version, kept as they are
+    std::string greyExtraJson;          ///< the same of the grey mix
 
     const Keep *findKeep(uint64_t keepId) const;
     const Keep *findKeep(const std::string &keepName) const;

@@ -77,7 +77,7 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     if (!shape)
         return shape.error();
     Step step;
-    step.id = in.contains("id") ? uint64_t(wholeFrom(in.at("id"))) : take.nextId;
+    step.id = uint64_t(wholeFrom(in, "id", int64_t(take.nextId)));
     take.nextId = std::max(take.nextId, step.id + 1);
     step.sign = *sign;
     step.on = in.value("on", true);
@@ -91,7 +91,7 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
 Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
 {
     Keep keep;
-    keep.id = in.contains("id") ? uint64_t(wholeFrom(in.at("id"))) : take.nextId;
+    keep.id = uint64_t(wholeFrom(in, "id", int64_t(take.nextId)));
     take.nextId = std::max(take.nextId, keep.id + 1);
     keep.name = in.value("name", "Keep " + std::to_string(take.keeps.size() + 1));
     keep.on = in.value("on", true);
@@ -119,11 +119,11 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     if (!in.is_object() || in.value("format", "") != "buttonhole-take")
         return Error{ErrorKind::InvalidArgument, "take",
                      R"(an object with "format": "buttonhole-take" is expected)"};
-    if (in.value("readableFrom", 1) > kTakeVersion)
+    if (wholeFrom(in, "readableFrom", 1) > kTakeVersion)
         return Error{ErrorKind::Newer, "take", "version " + in.value("version", json()).dump()};
     Take take;
     take.name = in.value("name", take.name);
-    take.nextId = in.contains("nextId") ? uint64_t(wholeFrom(in.at("nextId"))) : 1;
+    take.nextId = uint64_t(wholeFrom(in, "nextId", 1));
     const json grey = in.value("grey", json::object());
     take.greyOn = grey.value("on", true);
     auto mix = greyFromJson(grey, reader.notes);

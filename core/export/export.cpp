@@ -5,6 +5,7 @@
 #include "io/formats/formats.h"
 #include "io/jpeg.h"
 #include "io/png.h"
+#include "render/light_chain.h"
 #include "render/mask_stage.h"
 #include "render/render.h"
 
@@ -87,11 +88,13 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
     std::future<Result<void>> pending;
     int turn = 0;
     // Growing and feathering look at the tiles around: those of the last strip come again.
-    const bool looksAround = std::any_of(take.keeps.begin(), take.keeps.end(),
+    const bool looksAround = isPrepared(take) || isFinished(take) ||
+                             std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &keep) { return keep.hasMargin(); });
     StageCache cache(kStageBytes);
     RenderOptions options;
     options.cache = looksAround ? &cache : nullptr;
+    options.run = run;
     for (int y = 0; y < photo.height; y += kStripRows) {
         const int rows = std::min(kStripRows, photo.height - y);
         std::vector<uint8_t> &strip = strips[turn];
@@ -99,13 +102,13 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
         const RenderTarget target{bits == 16 ? RenderTarget::Layout::Rgb16
                                              : RenderTarget::Layout::Rgb8,
                                   strip.data(), stride};
-        renderPicture(levels, take, View::Result, 0, {0, y, photo.width, y + rows}, output, target,
-                      options);
+        auto rendered = renderPicture(levels, take, View::Result, 0, {0, y, photo.width, y + rows},
+                                      output, target, options);
         if (pending.valid())
             if (auto done = pending.get(); !done)
                 return done;
-        if (run.stopped())
-            return Error{ErrorKind::Cancelled, subject, {}};
+        if (!rendered)
+            return Error{rendered.error().kind, subject, rendered.error().detail};
         pending = std::async(std::launch::async,
                              [&consume, &strip, rows] { return consume(strip.data(), rows); });
         turn = 1 - turn;
@@ -327,7 +330,7 @@ Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
     });
 }
 
-Image<uint8_t> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx)
+Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx)
 {
     const Photo &photo = levels.photo();
     const auto [width, height] = outputSize(photo, longEdgePx);
@@ -349,7 +352,10 @@ Image<uint8_t> renderSmall(const PhotoLevels &levels, const Take &take, int long
     for (int y = 0; y < area.y1; y += kStripRows) {
         const int rows = std::min(kStripRows, area.y1 - y);
         const RenderTarget target{RenderTarget::Layout::Rgb16, strip.data(), size_t(area.x1) * 6};
-        renderPicture(levels, take, View::Result, level, {0, y, area.x1, y + rows}, output, target);
+        if (auto done = renderPicture(levels, take, View::Result, level, {0, y, area.x1, y + rows},
+                                      output, target);
+            !done)
+            return done.error();
         for (int i = 0; i < rows; ++i)
             reducer.addRow(strip.data() + size_t(i) * size_t(area.x1) * 3, emit);
     }
@@ -359,12 +365,14 @@ Image<uint8_t> renderSmall(const PhotoLevels &levels, const Take &take, int long
 Result<std::vector<uint8_t>> makePreviewJpeg(const PhotoLevels &levels, const Take &take,
                                              int longEdgePx)
 {
-    const Image<uint8_t> small = renderSmall(levels, take, longEdgePx);
+    const auto small = renderSmall(levels, take, longEdgePx);
+    if (!small)
+        return small.error();
     PictureSpec spec;
-    spec.width = small.width();
-    spec.height = small.height();
+    spec.width = small->width();
+    spec.height = small->height();
     spec.quality = 85;
-    return encodeJpeg(small, spec);
+    return encodeJpeg(*small, spec);
 }
 
 } // namespace buttonhole

@@ -51,7 +51,7 @@ Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
 
 /// The result as a small sRGB picture, for previews and thumbnails; the long edge is at most
 /// `longEdgePx`.
-Image<uint8_t> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx);
+Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx);
 Result<std::vector<uint8_t>> makePreviewJpeg(const PhotoLevels &levels, const Take &take,
                                              int longEdgePx);
 

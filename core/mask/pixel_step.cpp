@@ -1,7 +1,7 @@
 #include "mask/pixel_step.h"
 
 #include "colour/oklab.h"
-#include "io/lab_run.h"
+#include "io/lab_row.h"
 #include "mask/window_rows.h"
 
 #include <opencv2/imgproc.hpp>
@@ -142,7 +142,7 @@ LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side
 {
     const Rect area = squareRound(levels, at, side / 2);
     double sum[3] = {};
-    LabRun run;
+    LabRow run;
     for (int row = area.y0; row < area.y1; ++row) {
         run.read(levels, 0, area.x0, row, area.width());
         for (int i = 0; i < area.width(); ++i) {
@@ -161,7 +161,7 @@ namespace
 std::vector<LabColour> coloursIn(const PhotoLevels &levels, int level, const Rect &part)
 {
     std::vector<LabColour> out;
-    LabRun run;
+    LabRow run;
     for (int y = part.y0; y < part.y1; ++y)
         for (int x = part.x0; x < part.x1; x += kRowRun) {
             const int n = std::min(kRowRun, part.x1 - x);

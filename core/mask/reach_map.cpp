@@ -1,6 +1,6 @@
 #include "mask/reach_map.h"
 
-#include "io/lab_run.h"
+#include "io/lab_row.h"
 #include "mask/window_rows.h"
 
 #include <cmath>

@@ -1,7 +1,7 @@
 #include "render/colour_field.h"
 
 #include "colour/oklab.h"
-#include "io/lab_run.h"
+#include "io/lab_row.h"
 #include "render/mask_stage.h"
 
 #include <cmath>
@@ -19,7 +19,7 @@ ColourField measureColourField(const PhotoLevels &levels, const Take &take)
     combinedMask(levels, take, level, all, mask.data());
     ColourField field;
     const uint16_t *kept = mask.data();
-    LabRun run;
+    LabRow run;
     for (int y = 0; y < all.y1; ++y)
         for (int x = 0; x < all.x1; x += kRowRun) {
             const int n = std::min(kRowRun, all.x1 - x);

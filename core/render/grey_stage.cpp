@@ -10,8 +10,19 @@ namespace buttonhole
 namespace
 {
 
+uint64_t contentOf(const GreyMix &mix, const Source *prepared)
+{
+    return prepared ? joinedContent(mix.content(), prepared->content()) : mix.content();
+}
+
+uint64_t contentOf(const GreyMix &mix, Reach reach, const Source *prepared)
+{
+    const uint64_t content = joinedContent(mix.colourContent(), uint64_t(reach));
+    return prepared ? joinedContent(content, prepared->content()) : content;
+}
+
 std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const GreyMix &mix,
-                                             Reach reach)
+                                             Reach reach, const Source *prepared)
 {
     const int level = levels.levelWithin(DetailPlane::longEdge(reach));
     const Rect area = levels.rectOf(level);
@@ -24,9 +35,18 @@ std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const Gr
         [&](const auto &source) {
             parallelTiles(area, [&](const Rect &tile) {
                 alignas(64) float grey[kRowRun + 64];
+                std::optional<LightTile> light;
+                if (prepared) {
+                    light.emplace(tile);
+                    (void)prepared->read(level, *light, {}); // what fails here fails when shown
+                }
                 for (int y = tile.y0; y < tile.y1; ++y) {
-                    mixer.greyRow(source.pixel(tile.x0, y), tile.width(), {tile.x0, y, level},
-                                  grey);
+                    const RowPlace place{tile.x0, y, level};
+                    if (light)
+                        mixer.greyRow(light->row(0, y), light->row(1, y), light->row(2, y),
+                                      tile.width(), place, grey);
+                    else
+                        mixer.greyRow(source.pixel(tile.x0, y), tile.width(), place, grey);
                     lightnessRow(grey, tile.width(), grey);
                     std::copy_n(grey, tile.width(), lightness.pixel(tile.x0, y));
                 }
@@ -37,11 +57,6 @@ std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const Gr
                                                levels.photo().height);
 }
 
-uint64_t contentOf(const GreyMix &mix, Reach reach)
-{
-    return joinedContent(mix.colourContent(), uint64_t(reach));
-}
-
 /// Under this the latest plane is kept, whatever it was made from: what drafts measure against.
 uint64_t latestOf(Reach reach)
 {
@@ -50,20 +65,24 @@ uint64_t latestOf(Reach reach)
 
 using Plane = std::shared_ptr<const DetailPlane>;
 
-Plane peekPlane(const PhotoLevels &levels, const GreyMix &mix, Reach reach)
+Plane peekPlane(const PhotoLevels &levels, const GreyMix &mix, Reach reach, const Source *prepared)
 {
-    return std::static_pointer_cast<const DetailPlane>(levels.memo().peek(contentOf(mix, reach)));
+    return std::static_pointer_cast<const DetailPlane>(
+        levels.memo().peek(contentOf(mix, reach, prepared)));
 }
 
 } // namespace
 
-std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const GreyMix &mix)
+std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const GreyMix &mix,
+                                               const Source *prepared)
 {
     const auto plane = [&](Reach reach, float amount) {
         if (amount == 0 || !mix.hasMargin())
             return Plane();
-        const auto found = levels.memo().find(
-            contentOf(mix, reach), [&]() -> Memo::Value { return makePlane(levels, mix, reach); });
+        const auto found =
+            levels.memo().find(contentOf(mix, reach, prepared), [&]() -> Memo::Value {
+                return makePlane(levels, mix, reach, prepared);
+            });
         levels.memo().put(latestOf(reach), found);
         return std::static_pointer_cast<const DetailPlane>(found);
     };
@@ -72,17 +91,19 @@ std::shared_ptr<const GreyMixer> findGreyMixer(const PhotoLevels &levels, const 
             mix, levels.colour(),
             DetailPlanes{plane(Reach::Local, mix.tone.local), plane(Reach::Fine, mix.tone.fine)});
     };
-    return std::static_pointer_cast<const GreyMixer>(levels.memo().find(mix.content(), make));
+    return std::static_pointer_cast<const GreyMixer>(
+        levels.memo().find(contentOf(mix, prepared), make));
 }
 
-std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const GreyMix &mix)
+std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const GreyMix &mix,
+                                                const Source *prepared)
 {
-    if (isGreyReady(levels, mix))
-        return findGreyMixer(levels, mix);
+    if (isGreyReady(levels, mix, prepared))
+        return findGreyMixer(levels, mix, prepared);
     const auto plane = [&](Reach reach, float amount) {
         if (amount == 0)
             return Plane();
-        const Plane exact = peekPlane(levels, mix, reach);
+        const Plane exact = peekPlane(levels, mix, reach, prepared);
         return exact ? exact
                      : std::static_pointer_cast<const DetailPlane>(
                            levels.memo().peek(latestOf(reach)));
@@ -95,15 +116,15 @@ std::shared_ptr<const GreyMixer> draftGreyMixer(const PhotoLevels &levels, const
     };
     constexpr uint64_t kDraft = 0xD4AF7;
     return std::static_pointer_cast<const GreyMixer>(
-        levels.memo().find(joinedContent(mix.content(), kDraft), make));
+        levels.memo().find(joinedContent(contentOf(mix, prepared), kDraft), make));
 }
 
-bool isGreyReady(const PhotoLevels &levels, const GreyMix &mix)
+bool isGreyReady(const PhotoLevels &levels, const GreyMix &mix, const Source *prepared)
 {
     if (!mix.hasMargin())
         return true;
-    return (mix.tone.local == 0 || peekPlane(levels, mix, Reach::Local)) &&
-           (mix.tone.fine == 0 || peekPlane(levels, mix, Reach::Fine));
+    return (mix.tone.local == 0 || peekPlane(levels, mix, Reach::Local, prepared)) &&
+           (mix.tone.fine == 0 || peekPlane(levels, mix, Reach::Fine, prepared));
 }
 
 } // namespace buttonhole

@@ -22,7 +22,7 @@ void visitRuns(const PhotoLevels &levels, int level, const F &f)
         [&](const auto &image) {
             for (int y = 0; y < area.y1; ++y)
                 for (int x = 0; x < area.x1; x += kRowRun)
-                    f(image.pixel(x, y), std::min(kRowRun, area.x1 - x), RunPlace{x, y, level});
+                    f(image.pixel(x, y), std::min(kRowRun, area.x1 - x), RowPlace{x, y, level});
         },
         levels.level(level));
 }
@@ -33,7 +33,7 @@ std::array<float, 360> measureHues(const PhotoLevels &levels)
 {
     std::array<double, 360> bins{};
     const Matrix3 &toXyz = levels.photo().profile.toXyz();
-    visitRuns(levels, levels.levelWithin(400), [&](const auto *rgb, int n, const RunPlace &) {
+    visitRuns(levels, levels.levelWithin(400), [&](const auto *rgb, int n, const RowPlace &) {
         float r[kRowRun];
         float g[kRowRun];
         float b[kRowRun];
@@ -73,7 +73,7 @@ ToneHistogram measureTones(const PhotoLevels &levels, const Take &take, bool who
     double total = 0;
     const auto black = float(srgbLinear(0.5 / 255));
     const auto white = float(srgbLinear(254.5 / 255));
-    visitRuns(levels, level, [&](const auto *rgb, int n, const RunPlace &place) {
+    visitRuns(levels, level, [&](const auto *rgb, int n, const RowPlace &place) {
         alignas(64) float in[kRowRun + 64];
         alignas(64) float result[kRowRun + 64];
         before->greyRow(rgb, n, place, in);

@@ -18,13 +18,13 @@ void copyShared(const CachedTile &from, const Rect &shared, const Rect &area, ui
                     out + size_t(y - area.y0) * size_t(area.width()) + (shared.x0 - area.x0));
 }
 
-/// The folded mask of one keep, tile by tile out of the cache.
+/// The folded mask, tile by tile out of the cache.
 class CachedFold
 {
 public:
-    CachedFold(const PhotoLevels &levels, const Keep &keep, StageCache &cache, bool mayMake)
-        : m_levels(levels), m_keep(keep), m_cache(cache), m_mayMake(mayMake),
-          m_content(joinedContent(levels.content(), foldedContent(keep)))
+    CachedFold(const PhotoLevels &levels, const Mask &mask, StageCache &cache, bool mayMake)
+        : m_levels(levels), m_mask(mask), m_cache(cache), m_mayMake(mayMake),
+          m_content(joinedContent(levels.content(), foldedContent(mask)))
     {
     }
 
@@ -40,66 +40,69 @@ private:
     void copyTile(int level, const Rect &shared, const Rect &picture, const Rect &area,
                   uint16_t *out) const
     {
-        CachedTile tile =
-            cachedTile(m_cache, StageCache::Stage::FoldedMask, m_content, level, shared, picture,
-                       m_mayMake, [&](const Rect &whole, uint16_t *to) {
-                           foldedMask(m_levels, m_keep, level, whole, to);
-                       });
+        CachedTile tile = cachedTile(m_cache, TileKind::FoldedMask, m_content, level, shared,
+                                     picture, m_mayMake, [&](const Rect &whole, uint16_t *to) {
+                                         foldedMask(m_levels, m_mask, level, whole, to);
+                                     });
         if (!tile.values) {
             auto values = takeTilePixels();
-            foldedMask(m_levels, m_keep, level, shared, values.get());
+            foldedMask(m_levels, m_mask, level, shared, values.get());
             tile = {std::move(values), shared};
         }
         copyShared(tile, shared, area, out);
     }
 
     const PhotoLevels &m_levels;
-    const Keep &m_keep;
+    const Mask &m_mask;
     StageCache &m_cache;
     bool m_mayMake;
     uint64_t m_content;
 };
 
-void cachedKeepMask(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
-                    uint16_t *out, StageCache &cache)
+void cachedMask(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+                uint16_t *out, StageCache &cache)
 {
     const Rect picture = levels.rectOf(level);
     const bool isWhole = isWholeTile(area, picture);
-    const CachedFold fold(levels, keep, cache, isWhole);
+    const CachedFold fold(levels, mask, cache, isWhole);
     const auto shape = [&](const Rect &part, uint16_t *to) {
-        if (keep.hasMargin()) // neighbours will ask for the folded mask again
-            shapedMask(levels, keep, level, part, to, fold);
+        if (mask.hasMargin()) // neighbours will ask for the folded mask again
+            shapedMask(levels, mask, level, part, to, fold);
         else
-            shapedMask(levels, keep, level, part, to, [&](int at, const Rect &r, uint16_t *values) {
-                foldedMask(levels, keep, at, r, values);
-            });
+            fullMask(levels, mask, level, part, to);
     };
-    const CachedTile shaped = cachedTile(cache, StageCache::Stage::KeepMask,
-                                         joinedContent(levels.content(), shapedContent(keep)),
+    const CachedTile shaped = cachedTile(cache, TileKind::ShapedMask,
+                                         joinedContent(levels.content(), shapedContent(mask)),
                                          level, area, picture, isWhole, shape);
     if (shaped.values)
         copyShared(shaped, area, area, out);
     else
         shape(area, out);
-    applyStrength(keep.strength, out, area.area());
 }
 
 } // namespace
 
-void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
-                  uint16_t *out, StageCache *cache)
+void maskOver(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+              uint16_t *out, StageCache *cache)
 {
     if (!cache) {
-        keepMask(levels, keep, level, area, out);
+        fullMask(levels, mask, level, area, out);
         return;
     }
     const Rect picture = levels.rectOf(level);
     parallelTiles(area, [&](const Rect &part) {
         const Rect tile = tileRect(part.x0 / kTileSize, part.y0 / kTileSize, picture);
         const auto values = takeTilePixels();
-        cachedKeepMask(levels, keep, level, tile, values.get(), *cache);
+        cachedMask(levels, mask, level, tile, values.get(), *cache);
         copyShared({values, tile}, part, area, out);
     });
+}
+
+void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                  uint16_t *out, StageCache *cache)
+{
+    maskOver(levels, keep, level, area, out, cache);
+    applyStrength(keep.strength, out, area.area());
 }
 
 void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
@@ -115,9 +118,10 @@ void combinedMask(const PhotoLevels &levels, const Take &take, int level, const 
         one.resize(first ? 0 : n);
         uint16_t *to = first ? mask : one.data();
         if (cache && !keep.steps.empty())
-            cachedKeepMask(levels, keep, level, area, to, *cache);
+            cachedMask(levels, keep, level, area, to, *cache);
         else
-            keepMask(levels, keep, level, area, to);
+            fullMask(levels, keep, level, area, to);
+        applyStrength(keep.strength, to, n);
         const auto mark = uint16_t(k + 1);
         if (owner)
             for (size_t i = 0; i < n; ++i)

@@ -14,7 +14,10 @@ namespace buttonhole
 void combinedMask(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
                   uint16_t *mask, uint16_t *owner = nullptr, StageCache *cache = nullptr);
 
-/// One keep's mask over any part of a level, as keepMask(); with a cache by whole tiles.
+/// A mask over any part of a level, as fullMask(); with a cache by whole tiles.
+void maskOver(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+              uint16_t *out, StageCache *cache);
+/// The same of a keep, by its strength.
 void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
                   uint16_t *out, StageCache *cache);
 

@@ -3,24 +3,13 @@
 #include "document/take.h"
 #include "io/photo_levels.h"
 #include "render/stage_cache.h"
+#include "render/view.h"
 
 #include <array>
 #include <optional>
 
 namespace buttonhole
 {
-
-/// What of a take is shown. Result is what exports write; the others are for looking.
-enum class View {
-    Result,
-    Original,
-    Mask,      ///< coverage as grey, white = stays in colour
-    Tinted,    ///< the photo with the mask woven over it in `tintHueDeg`
-    CutOut,    ///< only what stays in colour, on a checkerboard
-    ColourMap, ///< where there is colour to bring back: chroma as heat, neutral dark
-    Clipped,   ///< Result with greys that end black or white marked in blue and red
-    Pinned,    ///< Result with RenderOptions::pinned for its grey
-};
 
 /// Where pixels go and how they are laid out there.
 struct RenderTarget {
@@ -34,15 +23,18 @@ struct RenderOptions {
     std::shared_ptr<const GreyMix> pinned; ///< of View::Pinned; null: the take's own
     bool isDraft = false; ///< local contrast may be measured against an older grey: never waits
     StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
+    Run run = {};
 };
 
 /// Renders `area` (pixels of pyramid level `level`) of a take: a pure function of its arguments,
-/// run on all cores. Every pixel depends on itself alone, so tiles joined are the whole picture bit
-/// for bit.
-/// Where the mask is full and the output has the photo's profile, codes are the photo's own.
+/// run on all cores. What a pixel comes out as does not depend on the area, so tiles joined are the
+/// whole picture bit for bit.
+/// Where the mask is full and the output has the photo's profile, codes are the photo's own, unless
+/// something changes their light.
 /// @param output profile the codes are for (Mask codes are plain coverage)
-void renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
-                   const Rect &area, const OutputColour &output, const RenderTarget &target,
-                   const RenderOptions &options = {});
+/// Errors: Cancelled, and what an adjustment may fail by; the target's pixels are open then.
+Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
+                           const Rect &area, const OutputColour &output, const RenderTarget &target,
+                           const RenderOptions &options = {});
 
 } // namespace buttonhole

@@ -1,7 +1,6 @@
 #include "render/spill.h"
 
 #include "colour/oklab.h"
-#include "io/lab_run.h"
 #include "render/mask_stage.h"
 
 #include <opencv2/imgproc.hpp>
@@ -31,26 +30,30 @@ cv::Mat1f shares(const std::vector<uint16_t> &mask, const cv::Size &size, float 
     return out;
 }
 
-Surroundings read(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
-                  StageCache *cache)
+cv::Mat1f coveredPart(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
+                      StageCache *cache)
 {
-    const cv::Size size(area.width(), area.height());
-    Surroundings out{{}, {}, cv::Mat3f(size)};
     std::vector<uint16_t> mask(area.area());
     keepMaskOver(levels, keep, level, area, mask.data(), cache);
-    out.covered = shares(mask, size, std::max(1.0F, 65535 * keep.strength));
-    if (markedPart(levels, keep, Sign::Spill, level, area, mask.data()))
-        out.marked = shares(mask, size, 65535);
-    alignas(64) float r[kRowRun + 64];
-    alignas(64) float g[kRowRun + 64];
-    alignas(64) float b[kRowRun + 64];
-    for (int y = 0; y < size.height; ++y)
-        for (int x = 0; x < size.width; x += kRowRun) {
-            const int n = std::min(kRowRun, size.width - x);
-            readLightRow(levels, level, area.x0 + x, area.y0 + y, n, r, g, b);
-            for (int i = 0; i < n; ++i)
-                out.light(y, x + i) = {r[i], g[i], b[i]};
-        }
+    return shares(mask, {area.width(), area.height()}, std::max(1.0F, 65535 * keep.strength));
+}
+
+cv::Mat1f markedShares(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area)
+{
+    std::vector<uint16_t> mask(area.area());
+    if (!markedPart(levels, keep, Sign::Spill, level, area, mask.data()))
+        return {};
+    return shares(mask, {area.width(), area.height()}, 65535);
+}
+
+cv::Mat3f toMat(const LightTile &tile)
+{
+    const Rect &area = tile.area();
+    cv::Mat3f out(area.height(), area.width());
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x)
+            for (int c = 0; c < 3; ++c)
+                out(y, x)[c] = *tile.at(c, area.x0 + x, area.y0 + y);
     return out;
 }
 
@@ -114,6 +117,13 @@ cv::Vec2f chromaOf(const std::array<float, 9> &toLms, const cv::Vec3f &light)
     return {row(1), row(2)};
 }
 
+/// What becomes of one pixel: OKLab's a and b are pulled towards these.
+struct Pull {
+    bool isPartOfIt = false; ///< else its light stays bit for bit
+    float share = 0;         ///< 0..1 of the way
+    cv::Vec2f chroma;
+};
+
 /// The colour of one keep, as far as it was spilt into, over the surroundings of an area.
 class OwnColour
 {
@@ -124,7 +134,7 @@ public:
         const auto px = [&](int ofPhoto) { return std::max(1, ofPhoto >> level); };
         const int closest = px(3);
         const int close = px(8);
-        const int reach = px(Spill::edgeReachPx(keep));
+        const int reach = px(spillEdgeReachPx(keep));
         const cv::Mat4f own = weighted(near, true);
         m_own = sumRound(own, {closest, close, reach});
         if (!near.marked.empty())
@@ -132,6 +142,17 @@ public:
         m_behind = sumRound(weighted(near, false), {closest, close, reach});
     }
 
+    Pull pullAt(const cv::Point &p, const std::array<float, 9> &toLms) const
+    {
+        const float covered = m_near.covered(p);
+        if (covered <= 0)
+            return {};
+        const auto [share, light] = at(p);
+        // All that is partly covered goes by way of OKLab, pulled or not.
+        return {share > 0 || covered<1, share, share> 0 ? chromaOf(toLms, light) : cv::Vec2f()};
+    }
+
+private:
     struct Answer {
         float share = 0; ///< 0..1 of the way
         cv::Vec3f light;
@@ -157,7 +178,6 @@ public:
         return {byEdge, light};
     }
 
-private:
     const Surroundings &m_near;
     const float m_edges;
     const float m_marks;
@@ -166,82 +186,84 @@ private:
     LightSum m_behind;
 };
 
-/// Says whether a keep's marks touch an area.
-bool isMarked(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area)
+void pullRow(const LightSpace &space, const Pull *pulls, int n, float *r, float *g, float *b)
 {
-    std::vector<uint16_t> marks(area.area());
-    return markedPart(levels, keep, Sign::Spill, level, area, marks.data()) &&
-           std::any_of(marks.begin(), marks.end(), [](uint16_t v) { return v > 0; });
+    alignas(64) float lab[3][kRowRun + 64];
+    std::copy_n(r, n, lab[0]);
+    std::copy_n(g, n, lab[1]);
+    std::copy_n(b, n, lab[2]);
+    labRow(space.toLms.data(), n, lab[0], lab[1], lab[2]);
+    for (int i = 0; i < n; ++i) {
+        lab[1][i] += pulls[i].share * (pulls[i].chroma[0] - lab[1][i]);
+        lab[2][i] += pulls[i].share * (pulls[i].chroma[1] - lab[2][i]);
+    }
+    linearOfLabRow(space.fromLms.data(), n, lab[0], lab[1], lab[2]);
+    for (int i = 0; i < n; ++i)
+        if (pulls[i].isPartOfIt) {
+            r[i] = lab[0][i];
+            g[i] = lab[1][i];
+            b[i] = lab[2][i];
+        }
+}
+
+bool isAny(const cv::Mat1f &values, float least, float most)
+{
+    return std::any_of(values.begin(), values.end(),
+                       [&](float v) { return v > least && v < most; });
 }
 
 } // namespace
 
-bool Spill::isAsked(const Take &take)
-{
-    return std::any_of(take.keeps.begin(), take.keeps.end(),
-                       [](const Keep &keep) { return keep.on && keep.spillShare() > 0; });
-}
-
-int Spill::edgeReachPx(const Keep &keep)
+int spillEdgeReachPx(const Keep &keep)
 {
     constexpr float kLeast = 24;
     return int(std::max(kLeast, 2 * keep.softBand().reach() + 3 * keep.featherPx));
 }
 
-int Spill::reachPx(const Keep &keep)
+int spillReachPx(const Keep &keep)
 {
-    return keep.hasMarks(Sign::Spill) ? std::max(kMarkReachPx, edgeReachPx(keep))
-                                      : edgeReachPx(keep);
+    return keep.hasMarks(Sign::Spill) ? std::max(kMarkReachPx, spillEdgeReachPx(keep))
+                                      : spillEdgeReachPx(keep);
 }
 
-Spill::Spill(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
-             const uint16_t *mask, const uint16_t *owner, StageCache *cache)
-    : m_width(area.width())
+SpillSource::SpillSource(SourceRef before, const PhotoLevels &levels, const Keep &keep,
+                         StageCache *cache)
+    : ChangedSource(std::move(before)), m_levels(levels), m_keep(keep), m_cache(cache),
+      m_content(joinedContent(joinedContent(in().content(), shapedContent(keep)),
+                              {keep.spillShare(), keep.strength}))
 {
-    const size_t n = area.area();
-    const bool isPartly =
-        std::any_of(mask, mask + n, [](uint16_t v) { return v > 0 && v < 65535; });
-    for (size_t k = 0; k < take.keeps.size(); ++k) {
-        const Keep &keep = take.keeps[k];
-        const auto mark = uint16_t(k + 1);
-        if (!keep.on || keep.spillShare() <= 0 || std::find(owner, owner + n, mark) == owner + n)
-            continue;
-        const bool hasMarks = isMarked(levels, keep, level, area);
-        if (!isPartly && !hasMarks)
-            continue;
-        const int reach = std::max(1, (hasMarks ? reachPx(keep) : edgeReachPx(keep)) >> level);
-        const Rect wide =
-            intersected({area.x0 - reach, area.y0 - reach, area.x1 + reach, area.y1 + reach},
-                        levels.rectOf(level));
-        const Surroundings near = read(levels, keep, level, wide, cache);
-        const OwnColour own(near, keep, level);
-        m_share.resize(n);
-        m_a.resize(n);
-        m_b.resize(n);
-        for (int y = area.y0; y < area.y1; ++y)
-            for (int x = area.x0; x < area.x1; ++x) {
-                const size_t i = size_t(y - area.y0) * size_t(m_width) + size_t(x - area.x0);
-                if (owner[i] != mark)
-                    continue;
-                const auto [share, light] = own.at({x - wide.x0, y - wide.y0});
-                m_share[i] = share;
-                if (share <= 0)
-                    continue;
-                const cv::Vec2f colour = chromaOf(levels.colour().toLms, light);
-                m_a[i] = colour[0];
-                m_b[i] = colour[1];
-            }
-    }
+    for (const Step &step : keep.steps) // which the mask's content leaves out
+        if (step.on && step.sign == Sign::Spill)
+            m_content = joinedContent(m_content, step.shape->content());
 }
 
-void Spill::apply(int row, int n, float *a, float *b) const
+Result<void> SpillSource::read(int level, LightTile &out, const Run &run) const
 {
-    const size_t first = size_t(row) * size_t(m_width);
-    for (int i = 0; i < n; ++i) {
-        const size_t at = first + size_t(i);
-        a[i] += m_share[at] * (m_a[at] - a[i]);
-        b[i] += m_share[at] * (m_b[at] - b[i]);
+    const Rect area = out.area();
+    const cv::Mat1f inside = markedShares(m_levels, m_keep, level, area);
+    const bool hasMarks = !inside.empty() && isAny(inside, 0, 2);
+    if (!hasMarks && !isAny(coveredPart(m_levels, m_keep, level, area, m_cache), 0, kPartly))
+        return in().read(level, out, run);
+    const int reachPx = hasMarks ? spillReachPx(m_keep) : spillEdgeReachPx(m_keep);
+    const int reach = std::max(1, reachPx >> level);
+    LightTile wide(intersected({area.x0 - reach, area.y0 - reach, area.x1 + reach, area.y1 + reach},
+                               rectOf(level)));
+    if (auto done = in().read(level, wide, run); !done)
+        return done;
+    const Surroundings near{coveredPart(m_levels, m_keep, level, wide.area(), m_cache),
+                            markedShares(m_levels, m_keep, level, wide.area()), toMat(wide)};
+    const OwnColour own(near, m_keep, level);
+    out.copyFrom(wide);
+    std::vector<Pull> pulls(size_t(area.width()));
+    for (int y = area.y0; y < area.y1; ++y) {
+        for (int x = area.x0; x < area.x1; ++x)
+            pulls[size_t(x - area.x0)] =
+                own.pullAt({x - wide.area().x0, y - wide.area().y0}, space().toLms);
+        for (int x = area.x0; x < area.x1; x += kRowRun)
+            pullRow(space(), pulls.data() + (x - area.x0), std::min(kRowRun, area.x1 - x),
+                    out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
     }
+    return {};
 }
 
 } // namespace buttonhole

@@ -1,42 +1,36 @@
 #pragma once
 
-#include "document/take.h"
+#include "light/source.h"
+#include "mask/keep.h"
 #include "render/stage_cache.h"
 
 namespace buttonhole
 {
 
 /// The subject's own colour in its edge's partly covered pixels, where the background's has spilt
-/// in, and in places marked by hand: for each keep that asks for it, the mean of what it covers
-/// fully near by and is not marked, in linear light, as colours mix in a pixel. The pixel keeps its
-/// lightness, which is right as it is: the blend with grey takes colour's share of it.
+/// in, and in places marked by hand: for a keep that asks for it, the mean of what it covers fully
+/// near by and is not marked, in linear light, as colours mix in a pixel. The pixel keeps its
+/// lightness, which is right as it is: the blend with grey takes colour's share of it. Light that
+/// is not spilt into stays bit for bit.
 /// Source: M. Forte, "Approximate fast foreground colour estimation", 2021: means of subject and
 /// background by normalised convolution, then what their mixture leaves unexplained.
-class Spill
+class SpillSource final : public ChangedSource
 {
 public:
-    /// @param area pixels of that level; @param owner area.area() values, see combinedMask()
-    Spill(const PhotoLevels &levels, const Take &take, int level, const Rect &area,
-          const uint16_t *mask, const uint16_t *owner, StageCache *cache);
-
-    bool isNowhere() const { return m_share.empty(); }
-    bool isPulled(int row, int x) const
-    {
-        return m_share[size_t(row) * size_t(m_width) + size_t(x)] > 0;
-    }
-    /// Pulls OKLab's a and b of a row of the area to the subject's, L left alone.
-    void apply(int row, int n, float *a, float *b) const;
-
-    static bool isAsked(const Take &take);
-    /// How far around a pixel colours are gathered, px of the photo; for edges alone, and for all.
-    static int edgeReachPx(const Keep &keep);
-    static int reachPx(const Keep &keep);
+    /// All that it is given outlives it. @param cache for the keep's mask; may be null
+    SpillSource(SourceRef in, const PhotoLevels &levels, const Keep &keep, StageCache *cache);
+    uint64_t content() const override { return m_content; }
+    Result<void> read(int level, LightTile &out, const Run &run) const override;
 
 private:
-    int m_width = 0;
-    std::vector<float> m_share; ///< 0..1 of the way; empty: nowhere
-    std::vector<float> m_a;
-    std::vector<float> m_b;
+    const PhotoLevels &m_levels;
+    const Keep &m_keep;
+    StageCache *m_cache;
+    uint64_t m_content;
 };
+
+/// How far around a pixel colours are gathered, px of the photo; for edges alone, and for all.
+int spillEdgeReachPx(const Keep &keep);
+int spillReachPx(const Keep &keep);
 
 } // namespace buttonhole

@@ -1,12 +1,12 @@
 #pragma once
 
 #include "base/content.h"
-#include "raster/parallel_tiles.h"
 
 #include <cstdint>
 #include <list>
 #include <memory>
 #include <mutex>
+#include <typeinfo>
 #include <unordered_map>
 
 namespace buttonhole
@@ -19,28 +19,27 @@ namespace buttonhole
 class StageCache
 {
 public:
-    enum class Stage : uint8_t {
-        Grey,       ///< square roots of the linear grey
-        FoldedMask, ///< a keep's steps folded
-        KeepMask,   ///< the same grown, feathered and inverted; before strength
-    };
     struct Key {
-        Stage stage = Stage::Grey;
-        uint64_t content = 0;
+        uint64_t content = 0; ///< of all that the values are made from, and of what they are
         int level = 0;
         int tx = 0;
         int ty = 0;
         friend bool operator==(const Key &, const Key &) = default;
     };
-    /// The tile's part of the photo, row by row without gaps, in memory of takeTilePixels().
-    using Values = std::shared_ptr<const uint16_t[]>;
 
     explicit StageCache(size_t budgetBytes = size_t(128) << 20) : m_budget(budgetBytes) {}
 
-    Values find(const Key &key);
-    /// Keeps a tile of n values. @return what to read from now on: where all are 0 or all 65535, as
-    /// most of a mask is, one tile that all such share, which takes no room.
-    Values put(const Key &key, Values values, size_t n);
+    /// Null where there is none, or not of that type.
+    template <class T>
+    std::shared_ptr<const T> find(const Key &key)
+    {
+        return std::static_pointer_cast<const T>(findAny(key, typeid(T)));
+    }
+    template <class T>
+    void put(const Key &key, std::shared_ptr<const T> values, size_t bytes)
+    {
+        putAny({key, std::move(values), &typeid(T), bytes});
+    }
     void setBudget(size_t bytes);
     void clear();
     size_t bytes() const;
@@ -51,9 +50,12 @@ private:
     };
     struct Entry {
         Key key;
-        Values values;
+        std::shared_ptr<const void> values;
+        const std::type_info *type = nullptr;
         size_t bytes = 0;
     };
+    std::shared_ptr<const void> findAny(const Key &key, const std::type_info &type);
+    void putAny(Entry entry);
     void trim();
 
     mutable std::mutex m_mutex; ///< guards all below

@@ -1,6 +1,6 @@
 #include "segment/edge_hold.h"
 
-#include "io/lab_run.h"
+#include "io/lab_row.h"
 #include "raster/parallel_tiles.h"
 #include "segment/cut.h"
 #include "segment/frame.h"
@@ -128,7 +128,7 @@ Image<uint8_t> enlargedShare(const PhotoLevels &levels, const Frame &frame, cons
     const auto code = [](float value) { return uint8_t(value * 255 + 0.5F); };
     constexpr int kRows = 32;
     parallelRows(area.height(), kRows, [&](int from, int to) {
-        LabRun run;
+        LabRow run;
         for (int y = from; y < to; ++y) {
             uint8_t *out = enlarged.row(y);
             const int fy = std::clamp(int((y + 0.5) * frame.scale - 0.5), 0, share.rows - 1);

@@ -1,6 +1,6 @@
 #include "segment/frame.h"
 
-#include "io/lab_run.h"
+#include "io/lab_row.h"
 #include "raster/parallel_tiles.h"
 
 #include <opencv2/imgproc.hpp>
@@ -11,7 +11,7 @@ namespace buttonhole
 cv::Mat3f readLab(const PhotoLevels &levels, int level, const Rect &area)
 {
     cv::Mat3f out(area.height(), area.width());
-    LabRun run;
+    LabRow run;
     for (int y = area.y0; y < area.y1; ++y) {
         cv::Vec3f *to = out[y - area.y0];
         for (int x = area.x0; x < area.x1; x += kRowRun) {

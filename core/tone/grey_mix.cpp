@@ -10,23 +10,6 @@ namespace buttonhole
 namespace
 {
 
-uint64_t contentOf(const Tone &tone)
-{
-    uint64_t out = joinedContent(tone.curve.size(),
-                                 {tone.black, tone.middle, tone.white, tone.contrast, tone.pivot,
-                                  tone.highlights, tone.shadows, tone.local, tone.fine});
-    for (const CurvePoint &point : tone.curve)
-        out = joinedContent(out, {point.x, point.y});
-    return out;
-}
-
-uint64_t contentOf(const Toning &toning)
-{
-    return joinedContent(uint64_t(toning.overKeeps),
-                         {toning.shadowHueDeg, toning.shadowSaturation, toning.highlightHueDeg,
-                          toning.highlightSaturation, toning.balance});
-}
-
 /// "points go from left to right", each within 0..1.
 Result<void> checkCurve(const std::vector<CurvePoint> &curve)
 {
@@ -110,12 +93,16 @@ uint64_t GreyMix::colourContent() const
 
 uint64_t GreyMix::greyContent() const
 {
-    return joinedContent(joinedContent(colourContent(), contentOf(tone)), {strength});
+    uint64_t out = contentOf(*this, greyParams(), colourContent(), "tone.");
+    for (const CurvePoint &point : tone.curve)
+        out = joinedContent(out, {point.x, point.y});
+    return joinedContent(out, {float(tone.curve.size()), strength});
 }
 
 uint64_t GreyMix::content() const
 {
-    return joinedContent(joinedContent(greyContent(), contentOf(toning)), {colourLeft});
+    const uint64_t toned = contentOf(*this, greyParams(), greyContent(), "toning.");
+    return joinedContent(joinedContent(toned, uint64_t(toning.overKeeps)), {colourLeft});
 }
 
 bool GreyMix::isPlain() const

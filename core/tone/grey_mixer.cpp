@@ -114,7 +114,7 @@ void GreyMixer::colourGreyRow(float *r, float *g, float *b, int n, float *y) con
         hueRow(toLms, m_hueGain.data(), r, g, b, n, y);
 }
 
-void GreyMixer::toneRow(const RunPlace &place, int n, float *t) const
+void GreyMixer::toneRow(const RowPlace &place, int n, float *t) const
 {
     const std::pair<const DetailPlane *, float> parts[] = {{m_planes.local.get(), m_mix.tone.local},
                                                            {m_planes.fine.get(), m_mix.tone.fine}};
@@ -138,20 +138,12 @@ void GreyMixer::toneRow(const RunPlace &place, int n, float *t) const
         tableRow(m_tone.data(), kToneSteps, n, t);
 }
 
-template <class T>
-void GreyMixer::greyRow(const T *rgb, int n, const RunPlace &place, float *y) const
+template <class Luminance>
+void GreyMixer::mixedRow(float *r, float *g, float *b, int n, const RowPlace &place, float *y,
+                         const Luminance &luminance) const
 {
-    if (m_isPlain) {
-        luminanceRow(m_colour, rgb, n, y);
-        return;
-    }
-    alignas(64) float r[kPadded];
-    alignas(64) float g[kPadded];
-    alignas(64) float b[kPadded];
-    alignas(64) float plain[kPadded];
-    decodeRow(m_colour, rgb, n, r, g, b);
     if (m_mix.base == GreyMix::Base::Luminance && !m_hasGlass) {
-        luminanceRow(m_colour, rgb, n, y);
+        luminance(y);
         if (!m_hueGain.empty())
             hueRow(m_colour.toLms.data(), m_hueGain.data(), r, g, b, n, y);
     } else {
@@ -163,15 +155,47 @@ void GreyMixer::greyRow(const T *rgb, int n, const RunPlace &place, float *y) co
     lightnessRow(y, n, y);
     toneRow(place, n, y);
     if (isMixed) {
-        luminanceRow(m_colour, rgb, n, plain);
+        alignas(64) float plain[kPadded];
+        luminance(plain);
         lightnessRow(plain, n, plain);
         mixRow(m_mix.strength, plain, n, y);
     }
     linearRow(y, n, y);
 }
 
-template void GreyMixer::greyRow(const uint8_t *, int, const RunPlace &, float *) const;
-template void GreyMixer::greyRow(const uint16_t *, int, const RunPlace &, float *) const;
+template <class T>
+void GreyMixer::greyRow(const T *rgb, int n, const RowPlace &place, float *y) const
+{
+    const auto luminance = [&](float *out) { luminanceRow(m_colour, rgb, n, out); };
+    if (m_isPlain)
+        return luminance(y);
+    alignas(64) float r[kPadded];
+    alignas(64) float g[kPadded];
+    alignas(64) float b[kPadded];
+    decodeRow(m_colour, rgb, n, r, g, b);
+    mixedRow(r, g, b, n, place, y, luminance);
+}
+
+void GreyMixer::greyRow(const float *r, const float *g, const float *b, int n,
+                        const RowPlace &place, float *y) const
+{
+    const Vector3 &shares = m_colour.profile.toXyz()[1];
+    const auto luminance = [&](float *out) {
+        for (int i = 0; i < n; ++i) // negative where light leaves the photo's gamut
+            out[i] = std::max(0.0F, float(shares[0]) * r[i] + float(shares[1]) * g[i] +
+                                        float(shares[2]) * b[i]);
+    };
+    if (m_isPlain)
+        return luminance(y);
+    alignas(64) float own[3][kPadded];
+    std::copy_n(r, n, own[0]);
+    std::copy_n(g, n, own[1]);
+    std::copy_n(b, n, own[2]);
+    mixedRow(own[0], own[1], own[2], n, place, y, luminance);
+}
+
+template void GreyMixer::greyRow(const uint8_t *, int, const RowPlace &, float *) const;
+template void GreyMixer::greyRow(const uint16_t *, int, const RowPlace &, float *) const;
 
 TintedBlend GreyMixer::tintedBlend(const OutputColour &output) const
 {

@@ -16,7 +16,7 @@ struct DetailPlanes {
 };
 
 /// Where a run of pixels lies: pixels of a pyramid level.
-struct RunPlace {
+struct RowPlace {
     int x = 0;
     int y = 0;
     int level = 0;
@@ -38,7 +38,10 @@ public:
     /// @param y   n values, linear, >= 0, 1 = white; for Base::Luminance neutral input keeps its
     ///            value exactly, for the others within 1e-6
     template <class T>
-    void greyRow(const T *rgb, int n, const RunPlace &place, float *y) const;
+    void greyRow(const T *rgb, int n, const RowPlace &place, float *y) const;
+    /// The same of linear light in the photo's profile.
+    void greyRow(const float *r, const float *g, const float *b, int n, const RowPlace &place,
+                 float *y) const;
 
     /// Grey before local contrast and tone, from linear RGB: what a DetailPlane is made from.
     void colourGreyRow(float *r, float *g, float *b, int n, float *y) const;
@@ -49,7 +52,10 @@ public:
     TintedBlend tintedBlend(const OutputColour &output) const;
 
 private:
-    void toneRow(const RunPlace &place, int n, float *t) const;
+    template <class Luminance>
+    void mixedRow(float *r, float *g, float *b, int n, const RowPlace &place, float *y,
+                  const Luminance &luminance) const;
+    void toneRow(const RowPlace &place, int n, float *t) const;
 
     GreyMix m_mix;
     const SourceColour &m_colour;

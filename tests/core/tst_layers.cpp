@@ -49,9 +49,11 @@ private Q_SLOTS:
             {"nets", {"base", "io"}},
             {"subject", {"base", "raster", "colour", "io", "segment", "nets"}},
             {"matting", {"base", "raster", "colour", "io", "segment", "nets"}},
+            {"light", {"base", "raster", "colour", "io"}},
             {"mask", {"base", "raster", "colour", "io", "segment", "subject", "matting"}},
-            {"document", {"base", "raster", "colour", "io", "segment", "subject", "tone", "mask"}},
-            {"render", {"base", "raster", "colour", "io", "tone", "mask", "document"}},
+            {"document",
+             {"base", "raster", "colour", "io", "segment", "subject", "tone", "mask", "light"}},
+            {"render", {"base", "raster", "colour", "io", "tone", "mask", "light", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
         int checked = 0;
         for (const QString &file : sourcesBelow("core")) {

@@ -185,8 +185,9 @@ std::string digestOf(const PhotoLevels &levels, const Take &take, View view, int
     RenderOptions options;
     options.tintHueDeg = 200;
     options.pinned = std::make_shared<const GreyMix>(looks()[3].mix);
-    renderPicture(levels, take, view, level, area, output,
-                  {layout, pixels.data(), size_t(area.width()) * bytesPerPixel}, options);
+    if (!renderPicture(levels, take, view, level, area, output,
+                       {layout, pixels.data(), size_t(area.width()) * bytesPerPixel}, options))
+        return "failed";
     Sha256 sum;
     sum.add(pixels.data(), pixels.size());
     return sum.hex().substr(0, 24);

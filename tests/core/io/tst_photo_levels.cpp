@@ -1,4 +1,4 @@
-#include "io/lab_run.h"
+#include "io/lab_row.h"
 #include "io/photo_levels.h"
 
 #include "registry.h"
@@ -151,7 +151,7 @@ private Q_SLOTS:
                      {one.get(), 0, {444, 244, 700, 500}}, {one.get(), 0, {699, 499, 700, 500}}};
         for (const auto &look : looks) {
             const LabTile &tile = LabTile::of(*look.levels, look.level, look.area);
-            LabRun run;
+            LabRow run;
             for (int y = 0; y < look.area.height(); y += 7) {
                 run.read(*look.levels, look.level, look.area.x0, look.area.y0 + y,
                          look.area.width());

@@ -1,4 +1,6 @@
+#include "light/light_tile.h"
 #include "raster/tile_pool.h"
+#include "render/cached_tile.h"
 #include "render/render.h"
 
 #include "registry.h"
@@ -12,7 +14,7 @@ class TstStageCache : public QObject
 
     static constexpr size_t kCount = size_t(kTileSize) * kTileSize;
 
-    static StageCache::Values tile(uint16_t value)
+    static TileValues tile(uint16_t value)
     {
         auto values = takeTilePixels();
         std::fill_n(values.get(), kCount, value);
@@ -23,10 +25,12 @@ class TstStageCache : public QObject
     {
         static const OutputColour output(Profile::srgb());
         std::vector<uint8_t> out(area.area() * 3);
-        renderPicture(levels, take, View::Result, level, area, output,
-                      {RenderTarget::Layout::Rgb8, out.data(), size_t(area.width()) * 3},
-                      {0, nullptr, false, cache});
-        return out;
+        RenderOptions options;
+        options.cache = cache;
+        const auto done = renderPicture(
+            levels, take, View::Result, level, area, output,
+            {RenderTarget::Layout::Rgb8, out.data(), size_t(area.width()) * 3}, options);
+        return done ? out : std::vector<uint8_t>();
     }
     static Take softTake()
     {
@@ -46,33 +50,35 @@ private Q_SLOTS:
     void theLeastRecentlyUsedGo()
     {
         StageCache cache(300'000); // two tiles of 131072 bytes
-        const StageCache::Key a{StageCache::Stage::Grey, 1, 0, 0, 0};
-        const StageCache::Key b{StageCache::Stage::Grey, 1, 0, 1, 0};
-        const StageCache::Key c{StageCache::Stage::KeepMask, 1, 0, 0, 0};
-        (void)cache.put(a, tile(1), kCount);
-        (void)cache.put(b, tile(2), kCount);
-        QVERIFY(cache.find(a)); // now b is the older
-        (void)cache.put(c, tile(3), kCount);
-        QVERIFY(cache.find(a) && cache.find(c) && !cache.find(b));
-        QCOMPARE(cache.find(c)[0], uint16_t(3));
+        const StageCache::Key a{1, 0, 0, 0};
+        const StageCache::Key b{1, 0, 1, 0};
+        const StageCache::Key c{2, 0, 0, 0};
+        (void)putTile(cache, a, tile(1), kCount);
+        (void)putTile(cache, b, tile(2), kCount);
+        QVERIFY(cache.find<uint16_t[]>(a)); // now b is the older
+        (void)putTile(cache, c, tile(3), kCount);
+        QVERIFY(cache.find<uint16_t[]>(a) && cache.find<uint16_t[]>(c) &&
+                !cache.find<uint16_t[]>(b));
+        QCOMPARE(cache.find<uint16_t[]>(c)[0], uint16_t(3));
         QCOMPARE(cache.bytes(), size_t(262'144));
         cache.setBudget(150'000);
-        QVERIFY(cache.find(c) && !cache.find(a));
+        QVERIFY(cache.find<uint16_t[]>(c) && !cache.find<uint16_t[]>(a));
+        QVERIFY(!cache.find<LightTile>(c)); // of another type
         cache.clear();
         QCOMPARE(cache.bytes(), size_t(0));
-        QVERIFY(!cache.find(c));
+        QVERIFY(!cache.find<uint16_t[]>(c));
     }
 
     void flatTilesTakeHardlyAnyRoom()
     {
         StageCache cache(300'000);
         for (int i = 0; i < 400; ++i) {
-            const StageCache::Key key{StageCache::Stage::KeepMask, 1, 0, i, 0};
-            const auto kept = cache.put(key, tile(i % 2 ? 65535 : 0), kCount);
+            const StageCache::Key key{2, 0, i, 0};
+            const auto kept = putTile(cache, key, tile(i % 2 ? 65535 : 0), kCount);
             QCOMPARE(kept[0], uint16_t(i % 2 ? 65535 : 0));
         }
         for (int i = 0; i < 400; ++i) {
-            const auto found = cache.find({StageCache::Stage::KeepMask, 1, 0, i, 0});
+            const auto found = cache.find<uint16_t[]>({2, 0, i, 0});
             QVERIFY(found);
             QCOMPARE(found[kCount - 1], uint16_t(i % 2 ? 65535 : 0));
         }

@@ -65,9 +65,10 @@ std::vector<uint16_t> render(const PhotoLevels &levels, const GreyMix &mix, int 
     take.grey = mix;
     const Rect area = levels.rectOf(level);
     std::vector<uint16_t> codes(area.area() * 3);
-    renderPicture(levels, take, View::Result, level, area, OutputColour(levels.photo().profile),
-                  {RenderTarget::Layout::Rgb16, codes.data(), size_t(area.width()) * 6});
-    return codes;
+    const auto done =
+        renderPicture(levels, take, View::Result, level, area, OutputColour(levels.photo().profile),
+                      {RenderTarget::Layout::Rgb16, codes.data(), size_t(area.width()) * 6});
+    return done ? codes : std::vector<uint16_t>();
 }
 
 std::vector<uint16_t> render(Image<uint16_t> pixels, const GreyMix &mix)
@@ -413,8 +414,9 @@ private Q_SLOTS:
         const auto whole = render(*levels, mix);
         const Rect part{130, 70, 600, 411};
         std::vector<uint16_t> codes(part.area() * 3);
-        renderPicture(*levels, take, View::Result, 0, part, OutputColour(Profile::srgb()),
-                      {RenderTarget::Layout::Rgb16, codes.data(), size_t(part.width()) * 6});
+        QVERIFY(
+            renderPicture(*levels, take, View::Result, 0, part, OutputColour(Profile::srgb()),
+                          {RenderTarget::Layout::Rgb16, codes.data(), size_t(part.width()) * 6}));
         for (int y = part.y0; y < part.y1; ++y)
             QVERIFY(std::equal(codes.begin() + ptrdiff_t(y - part.y0) * part.width() * 3,
                                codes.begin() + ptrdiff_t(y - part.y0 + 1) * part.width() * 3,
@@ -490,10 +492,10 @@ private Q_SLOTS:
         take.grey.toning = readyTones()[1].toning;
         const auto renderTake = [&] {
             std::vector<uint16_t> codes(64 * 64 * 3);
-            renderPicture(*levels, take, View::Result, 0, {0, 0, 64, 64},
-                          OutputColour(Profile::srgb()),
-                          {RenderTarget::Layout::Rgb16, codes.data(), 64 * 6});
-            return codes;
+            const auto done = renderPicture(*levels, take, View::Result, 0, {0, 0, 64, 64},
+                                            OutputColour(Profile::srgb()),
+                                            {RenderTarget::Layout::Rgb16, codes.data(), 64 * 6});
+            return done ? codes : std::vector<uint16_t>();
         };
         const auto own = renderTake();
         for (int y = 0; y < 64; ++y)

@@ -28,7 +28,7 @@ inline void readLabRow(const PhotoLevels &levels, int level, int x, int y, int n
 }
 
 /// OKLab of a run of a level's pixels, in rows padded for SIMD.
-struct LabRun {
+struct LabRow {
     alignas(64) float L[kRowRun + 64];
     alignas(64) float a[kRowRun + 64];
     alignas(64) float b[kRowRun + 64];

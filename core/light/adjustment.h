@@ -1,0 +1,79 @@
+#pragma once
+
+#include "base/param.h"
+#include "light/source.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace buttonhole
+{
+
+/// A number of an adjustment of whatever kind: its Param row without the type.
+struct AdjustmentNumber {
+    std::string id;
+    float least = 0;
+    float most = 0;
+    float initial = 0;
+    ParamScale scale;
+};
+
+/// A change of light, of some kind: what it is set to. Immutable and shared between takes.
+class Adjustment
+{
+public:
+    virtual ~Adjustment() = default;
+    Adjustment() = default;
+    Adjustment(const Adjustment &) = delete;
+    Adjustment &operator=(const Adjustment &) = delete;
+
+    /// The kind's id in files.
+    virtual std::string_view kind() const = 0;
+    virtual bool isUnderstood() const { return true; }
+    /// Equal for what changes light equally.
+    virtual uint64_t content() const = 0;
+    /// Set so that it changes nothing.
+    virtual bool isOff() const = 0;
+    /// How far round a pixel it looks, px of the photo.
+    virtual int reachPx() const { return 0; }
+    /// Another source's light with the change made. It should go by what light is, not by what the
+    /// space's red, green and blue are: by cones or OKLab, or the same for all three.
+    virtual SourceRef over(SourceRef in) const = 0;
+    /// Its members beside "kind".
+    virtual void toJson(nlohmann::json &out) const = 0;
+
+    // Its numbers, in the order of its kind's.
+    virtual float number(size_t) const { return 0; }
+    virtual std::shared_ptr<const Adjustment> withNumber(size_t index, float value) const = 0;
+};
+
+using AdjustmentRef = std::shared_ptr<const Adjustment>;
+
+/// All that a new kind of adjustment registers.
+struct AdjustmentKind {
+    std::string_view id;
+    int since = 1; ///< the version of the format that brought it
+    std::vector<AdjustmentNumber> numbers;
+    AdjustmentRef initial; ///< as one begins
+    Result<AdjustmentRef> (*fromJson)(const nlohmann::json &in);
+};
+
+/// Null where there is none of that id. Thread-safe.
+const AdjustmentKind *findAdjustmentKind(std::string_view id);
+std::vector<std::string_view> adjustmentKindIds();
+/// Once for each, before files are read.
+void addAdjustmentKind(AdjustmentKind kind);
+
+/// One of a kind that is not registered becomes one that changes nothing and keeps its JSON.
+/// Errors: InvalidArgument, by the member's name.
+Result<AdjustmentRef> adjustmentFromJson(const nlohmann::json &in, std::vector<std::string> &notes);
+void adjustmentToJson(nlohmann::json &out, const Adjustment &adjustment);
+
+/// Errors: InvalidArgument where the value is out of its number's range; NotFound where the kind
+/// has no such number, with those that there are in the detail.
+Result<AdjustmentRef> withNumber(const Adjustment &adjustment, std::string_view id, float value);
+
+} // namespace buttonhole

@@ -1,0 +1,64 @@
+#pragma once
+
+#include "base/run.h"
+#include "io/photo_levels.h"
+#include "light/light_tile.h"
+
+namespace buttonhole
+{
+
+/// Linear light of a picture at every level: the photo's, or what was made of another source's. A
+/// read depends on nothing but its arguments and may come from any thread.
+class Source
+{
+public:
+    virtual ~Source() = default;
+    Source() = default;
+    Source(const Source &) = delete;
+    Source &operator=(const Source &) = delete;
+
+    /// Equal for equal light.
+    virtual uint64_t content() const = 0;
+    /// All pixels of a level.
+    virtual Rect rectOf(int level) const = 0;
+    virtual const LightSpace &space() const = 0;
+    /// Fills the tile; its area lies inside rectOf(level).
+    /// Errors: Cancelled, and what a source of its own may fail by; the tile is open then.
+    virtual Result<void> read(int level, LightTile &out, const Run &run) const = 0;
+};
+
+using SourceRef = std::shared_ptr<const Source>;
+
+/// The photo as it was taken. It outlives the source.
+class PhotoSource final : public Source
+{
+public:
+    explicit PhotoSource(const PhotoLevels &levels) : m_levels(levels) {}
+    uint64_t content() const override { return m_levels.content(); }
+    Rect rectOf(int level) const override { return m_levels.rectOf(level); }
+    const LightSpace &space() const override { return m_levels.colour(); }
+    Result<void> read(int level, LightTile &out, const Run &run) const override;
+
+private:
+    const PhotoLevels &m_levels;
+};
+
+/// A source that changes another's light: same picture, same space.
+class ChangedSource : public Source
+{
+public:
+    explicit ChangedSource(SourceRef in) : m_in(std::move(in)) {}
+    Rect rectOf(int level) const override { return m_in->rectOf(level); }
+    const LightSpace &space() const override { return m_in->space(); }
+
+protected:
+    const Source &in() const { return *m_in; }
+
+private:
+    SourceRef m_in;
+};
+
+/// `area` and so many px of the photo round it, inside a level.
+Rect widenedBy(const Rect &area, int reachPx, int level, const Rect &picture);
+
+} // namespace buttonhole

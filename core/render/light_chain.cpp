@@ -1,0 +1,208 @@
+#include "render/light_chain.h"
+
+#include "render/cached_source.h"
+#include "render/mask_stage.h"
+#include "render/spill.h"
+
+#include <algorithm>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+/// The colour of what is kept, by its look.
+class LookSource final : public ChangedSource
+{
+public:
+    LookSource(SourceRef before, const Keep &keep)
+        : ChangedSource(std::move(before)), m_row(keep.look, in().space()),
+          m_content(contentOf(keep, keepParams(), in().content(), "look."))
+    {
+    }
+    uint64_t content() const override { return m_content; }
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        if (auto done = in().read(level, out, run); !done)
+            return done;
+        const Rect &area = out.area();
+        for (int y = area.y0; y < area.y1; ++y)
+            for (int x = area.x0; x < area.x1; x += kRowRun)
+                m_row.apply(std::min(kRowRun, area.x1 - x), out.at(0, x, y), out.at(1, x, y),
+                            out.at(2, x, y));
+        return {};
+    }
+
+private:
+    ColourLookRow m_row;
+    uint64_t m_content;
+};
+
+/// Another source's change where a local tone's mask lets it.
+class MaskedSource final : public ChangedSource
+{
+public:
+    MaskedSource(SourceRef before, SourceRef changed, const PhotoLevels &levels,
+                 const LocalTone &tone, StageCache *cache)
+        : ChangedSource(std::move(before)), m_changed(std::move(changed)), m_levels(levels),
+          m_tone(tone), m_cache(cache),
+          m_content(joinedContent(joinedContent(m_changed->content(), shapedContent(tone)),
+                                  {tone.strength}))
+    {
+    }
+    uint64_t content() const override { return m_content; }
+
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        const Rect &area = out.area();
+        std::vector<uint16_t> mask(area.area());
+        maskOver(m_levels, m_tone, level, area, mask.data(), m_cache);
+        applyStrength(m_tone.strength, mask.data(), mask.size());
+        if (auto done = in().read(level, out, run); !done)
+            return done;
+        if (std::all_of(mask.begin(), mask.end(), [](uint16_t m) { return m == 0; }))
+            return {};
+        LightTile changed(area);
+        if (auto done = m_changed->read(level, changed, run); !done)
+            return done;
+        const uint16_t *share = mask.data();
+        for (int y = area.y0; y < area.y1; ++y, share += area.width())
+            for (int c = 0; c < 3; ++c)
+                mixRow(share, changed.row(c, y), area.width(), out.row(c, y));
+        return {};
+    }
+
+private:
+    /// Untouched where there is no share, the change's own bits where all is.
+    static void mixRow(const uint16_t *share, const float *changed, int n, float *to)
+    {
+        for (int i = 0; i < n; ++i) {
+            const float mixed = to[i] + float(share[i]) / 65535.0F * (changed[i] - to[i]);
+            to[i] = share[i] == 65535 ? changed[i] : mixed;
+        }
+    }
+
+    SourceRef m_changed;
+    const PhotoLevels &m_levels;
+    const LocalTone &m_tone;
+    StageCache *m_cache;
+    uint64_t m_content;
+};
+
+bool acts(const AdjustmentLine &line)
+{
+    return line.on && !line.adjustment->isOff();
+}
+
+bool acts(const LocalTone &tone)
+{
+    return tone.on && tone.strength > 0 &&
+           std::any_of(tone.effects.begin(), tone.effects.end(),
+                       [](const AdjustmentRef &effect) { return !effect->isOff(); });
+}
+
+SourceRef withLines(SourceRef source, const std::vector<AdjustmentLine> &lines, StageCache *cache)
+{
+    for (const AdjustmentLine &line : lines)
+        if (acts(line))
+            source = cached(line.adjustment->over(std::move(source)), cache);
+    return source;
+}
+
+/// How far all after a keep or a tone looks around, px of the photo.
+int reachAfter(const Take &take, size_t firstTone)
+{
+    int reach = 0;
+    for (size_t i = firstTone; i < take.tones.size(); ++i)
+        if (acts(take.tones[i]))
+            for (const AdjustmentRef &effect : take.tones[i].effects)
+                reach += effect->reachPx();
+    for (const AdjustmentLine &line : take.finish)
+        if (acts(line))
+            reach += line.adjustment->reachPx();
+    return reach;
+}
+
+} // namespace
+
+bool isPrepared(const Take &take)
+{
+    return std::any_of(take.prepare.begin(), take.prepare.end(),
+                       [](const AdjustmentLine &line) { return acts(line); });
+}
+
+bool isFinished(const Take &take)
+{
+    return std::any_of(take.tones.begin(), take.tones.end(),
+                       [](const LocalTone &tone) { return acts(tone); }) ||
+           std::any_of(take.finish.begin(), take.finish.end(),
+                       [](const AdjustmentLine &line) { return acts(line); });
+}
+
+SourceRef preparedSource(const PhotoLevels &levels, const Take &take, StageCache *cache)
+{
+    return withLines(std::make_shared<const PhotoSource>(levels), take.prepare, cache);
+}
+
+SourceRef keptSource(SourceRef source, const PhotoLevels &levels, const Take &take,
+                     const Keep &keep, StageCache *cache)
+{
+    if (take.greyOn && keep.spillShare() > 0)
+        source = std::make_shared<const SpillSource>(std::move(source), levels, keep, cache);
+    if (!keep.look.isOff())
+        source = std::make_shared<const LookSource>(std::move(source), keep);
+    return source;
+}
+
+SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
+                         StageCache *cache)
+{
+    for (const LocalTone &tone : take.tones) {
+        if (!acts(tone))
+            continue;
+        SourceRef changed = source;
+        for (const AdjustmentRef &effect : tone.effects)
+            if (!effect->isOff())
+                changed = effect->over(std::move(changed));
+        source = cached(std::make_shared<const MaskedSource>(source, changed, levels, tone, cache),
+                        cache);
+    }
+    return withLines(std::move(source), take.finish, cache);
+}
+
+Rect reachedBy(const Take &take, const Keep &keep, const Rect &dirty, const Rect &photo)
+{
+    if (!keep.softBand().isNone()) // what colours say of an edge hangs on all of it round about
+        return {};
+    const int reach = reachPx(keep) + (keep.spillShare() > 0 ? spillReachPx(keep) : 0);
+    return widenedBy(dirty, reach + reachAfter(take, 0), 0, photo);
+}
+
+Rect reachedBy(const Take &take, const LocalTone &tone, const Rect &dirty, const Rect &photo)
+{
+    if (!tone.softBand().isNone())
+        return {};
+    const auto at = std::find_if(take.tones.begin(), take.tones.end(),
+                                 [&](const LocalTone &each) { return each.id == tone.id; });
+    const auto next = size_t(at - take.tones.begin()) + 1;
+    return widenedBy(dirty, reachPx(static_cast<const Mask &>(tone)) + reachAfter(take, next), 0,
+                     photo);
+}
+
+uint64_t pictureContent(const Take &take)
+{
+    uint64_t content = take.greyOn ? take.grey.content() : 0;
+    for (const Keep &keep : take.keeps) {
+        if (!keep.on)
+            continue;
+        content = joinedContent(content, shapedContent(keep));
+        content = contentOf(keep, keepParams(), content);
+        for (const Step &step : keep.steps)
+            if (step.on && step.sign == Sign::Spill)
+                content = joinedContent(content, step.shape->content());
+    }
+    return content;
+}
+
+} // namespace buttonhole

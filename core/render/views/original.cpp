@@ -1,0 +1,12 @@
+#include "render/rows.h"
+#include "render/view.h"
+
+namespace buttonhole
+{
+
+void paintOriginal(const Rows &rows, const RowJob &job, RowCodes &out)
+{
+    rows.photoRow(job, out);
+}
+
+} // namespace buttonhole

@@ -1,0 +1,12 @@
+#include "render/rows.h"
+#include "render/view.h"
+
+namespace buttonhole
+{
+
+void paintResult(const Rows &rows, const RowJob &job, RowCodes &out)
+{
+    rows.resultRow(job, out);
+}
+
+} // namespace buttonhole
