@@ -9,6 +9,7 @@
 #include "opened.h"
 #include "render/auto_grey.h"
 #include "render/grey_statistics.h"
+#include "render/light_chain.h"
 #include "subject/found_subjects.h"
 #include "tone/looks.h"
 
@@ -80,7 +81,8 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
                                                   : take.grey.hasMargin());
     const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &k) { return k.on && k.needsLevels(); });
-    if (looksAround || needsLevels || change.finds || !change.sets.empty())
+    if (looksAround || needsLevels || isPrepared(take) || isFinished(take) || change.finds ||
+        !change.sets.empty())
         return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
@@ -126,21 +128,45 @@ int exportOpened(const Opened &opened, const PhotoLevels &levels, const Take &ta
     return Ok;
 }
 
+Result<const Keep *> keepNamed(const Take &take, const std::string &name)
+{
+    if (const Keep *keep = take.findKeep(name))
+        return keep;
+    std::string known;
+    for (const Keep &each : take.keeps)
+        known += (known.empty() ? "" : ", ") + each.name;
+    return Error{ErrorKind::NotFound, "keep \"" + name + "\"", "there are: " + known};
+}
+
 /// Puts mask pictures into a take: each becomes a step of the keep of that name.
 Result<Take> withMasks(Take take, const ApplyArguments &arguments, int width, int height)
 {
-    for (size_t i = 0; i + 1 < arguments.maskOf.size(); i += 2) {
-        const std::string &name = arguments.maskOf[i];
-        const Keep *keep = take.findKeep(name);
+    for (size_t i = 0; i + 1 < arguments.masksIn.size(); i += 2) {
+        const auto keep = keepNamed(take, arguments.masksIn[i]);
         if (!keep)
-            return Error{ErrorKind::NotFound, "keep \"" + name + "\"",
-                         "the take has none of that name"};
-        auto shape = loadMaskPicture(arguments.maskOf[i + 1], width, height);
+            return keep.error();
+        auto shape = loadMaskPicture(arguments.masksIn[i + 1], width, height);
         if (!shape)
             return shape.error();
-        take = withNewStep(take, keep->id, Sign::Add, std::move(*shape));
+        take = withNewStep(take, (*keep)->id, Sign::Add, std::move(*shape));
     }
     return take;
+}
+
+/// The other way round. Errors: those of exportMask(); NotFound.
+Result<void> writeMasks(const PhotoLevels &levels, const Take &take,
+                        const std::vector<std::string> &masksOut, const OutputOptions &options)
+{
+    for (size_t i = 0; i + 1 < masksOut.size(); i += 2) {
+        const auto keep = keepNamed(take, masksOut[i]);
+        if (!keep)
+            return keep.error();
+        auto done =
+            exportMask(levels, **keep, 16, masksOut[i + 1], makeRun("Writing masks", options));
+        if (!done)
+            return done;
+    }
+    return {};
 }
 
 /// Makes a .buttonhole file of a take.
@@ -276,22 +302,17 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);
-    const Keep *keep = (*take)->findKeep(arguments.keep);
-    if (!keep) {
-        std::string known;
-        for (const Keep &each : (*take)->keeps)
-            known += (known.empty() ? "" : ", ") + each.name;
-        return fail({ErrorKind::NotFound, "keep \"" + arguments.keep + "\"", "there are: " + known},
-                    options);
-    }
+    const auto keep = keepNamed(**take, arguments.keep);
+    if (!keep)
+        return fail(keep.error(), options);
     Take alone;
-    alone.keeps = {*keep};
+    alone.keeps = {**keep};
     alone.keeps[0].on = true;
     const auto levels = makeLevels(*opened, alone);
     if (!levels)
         return fail(levels.error(), options);
     const auto done =
-        exportMask(**levels, *keep, arguments.bits, arguments.out, makeRun("Writing", options));
+        exportMask(**levels, **keep, arguments.bits, arguments.out, makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
     endProgress(options);
@@ -310,9 +331,17 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
         return fail(opened.error(), options);
     std::vector<std::string> inputs = opened->inputs;
     inputs.push_back(arguments.take);
-    for (size_t i = 1; i < arguments.maskOf.size(); i += 2)
-        inputs.push_back(arguments.maskOf[i]);
-    if (const auto fine = checkOutputs({arguments.out, arguments.save}, inputs); !fine)
+    for (size_t i = 1; i < arguments.masksIn.size(); i += 2)
+        inputs.push_back(arguments.masksIn[i]);
+    std::vector<std::string> outputs{arguments.out, arguments.save};
+    for (size_t i = 1; i < arguments.masksOut.size(); i += 2) {
+        if (endingOf(arguments.masksOut[i]) != ".png")
+            return fail({ErrorKind::InvalidArgument, arguments.masksOut[i],
+                         "a mask's name must end in .png"},
+                        options);
+        outputs.push_back(arguments.masksOut[i]);
+    }
+    if (const auto fine = checkOutputs(outputs, inputs); !fine)
         return fail(fine.error(), options);
     const int width = opened->photo->width;
     const int height = opened->photo->height;
@@ -322,6 +351,9 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
         take = withMasks(std::move(*take), arguments, width, height);
     if (!take)
         return fail(take.error(), options);
+    for (size_t i = 0; i < arguments.masksOut.size(); i += 2)
+        if (const auto keep = keepNamed(*take, arguments.masksOut[i]); !keep)
+            return fail(keep.error(), options);
 
     const auto levels = makeLevels(*opened, *take, arguments.change);
     if (!levels)
@@ -332,6 +364,8 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     if (!arguments.save.empty())
         if (const auto saved = saveAs(arguments.save, *opened, *take, **levels, options); !saved)
             return fail(saved.error(), options);
+    if (const auto done = writeMasks(**levels, *take, arguments.masksOut, options); !done)
+        return fail(done.error(), options);
     if (arguments.out.empty()) {
         endProgress(options);
         printNotes(opened->notes, options);

@@ -46,7 +46,8 @@ struct ApplyArguments {
     std::string take;
     std::string out;
     std::string save;
-    std::vector<std::string> maskOf; ///< NAME, PNG, NAME, PNG, ...
+    std::vector<std::string> masksIn;  ///< NAME, PNG, NAME, PNG, ...
+    std::vector<std::string> masksOut; ///< the same
     ChangeArguments change;
     ExportSettings settings;
 };

@@ -113,6 +113,11 @@ void Session::select(const TicketLine &line)
 
 void Session::invertLine()
 {
+    if (const LocalTone *ofTone = tone()) {
+        edit(ofTone->invert ? tr("Just this") : tr("Everything but this"),
+             withTone(*take(), ofTone->id, [](LocalTone &t) { t.invert = !t.invert; }));
+        return;
+    }
     const Keep *ofLine = keep();
     if (!ofLine)
         return;
@@ -128,7 +133,7 @@ void Session::mendLine()
 {
     if (m_line.kind == TicketLine::Kind::Grey && m_line.keepId != 0)
         m_line.keepId = 0;
-    if (m_line.kind == TicketLine::Kind::Grey)
+    if (m_line.kind == TicketLine::Kind::Grey || tone() || adjustment())
         return;
     const Keep *found = m_shown->findKeep(m_line.keepId);
     if (!found) {
@@ -152,6 +157,16 @@ const Step *Session::step() const
 {
     const Keep *found = m_line.kind == TicketLine::Kind::Step ? keep() : nullptr;
     return found ? found->findStep(m_line.stepId) : nullptr;
+}
+
+const LocalTone *Session::tone() const
+{
+    return m_line.kind == TicketLine::Kind::Tone ? m_shown->findTone(m_line.keepId) : nullptr;
+}
+
+const AdjustmentLine *Session::adjustment() const
+{
+    return m_line.kind == TicketLine::Kind::Adjustment ? m_shown->findLine(m_line.keepId) : nullptr;
 }
 
 QString Session::photoPath() const

@@ -12,8 +12,9 @@ namespace buttonhole::app
 
 /// One line of the ticket.
 struct TicketLine {
-    enum class Kind { Grey, Keep, Step } kind = Kind::Keep;
-    uint64_t keepId = 0;
+    /// In files by number: new ones go to the end.
+    enum class Kind { Grey, Keep, Step, Tone, Adjustment } kind = Kind::Keep;
+    uint64_t keepId = 0; ///< of the keep, local tone, or line of prepare or finish
     uint64_t stepId = 0;
     friend bool operator==(const TicketLine &, const TicketLine &) = default;
 };
@@ -59,6 +60,8 @@ public:
     /// The keep that painting shapes: that of the selected line, or the last one.
     const Keep *keep() const;
     const Step *step() const;
+    const LocalTone *tone() const;            ///< where its line is selected
+    const AdjustmentLine *adjustment() const; ///< the same
     /// The selected step, or that keep, covers everything but what it did.
     void invertLine();
 

@@ -1,6 +1,8 @@
 #include "ticket/details.h"
 
+#include "commands/adjustment_words.h"
 #include "controls/slider.h"
+#include "ticket/adjustment_details.h"
 #include "ticket/step_details.h"
 #include "window/theme.h"
 
@@ -16,7 +18,8 @@ namespace buttonhole::app
 
 Details::Details(Session &session, QWidget *parent)
     : QWidget(parent), m_session(session), m_title(new QLabel(this)), m_text(new QLabel(this)),
-      m_keepPart(new QWidget(this)), m_stepPart(new StepDetails(session, this))
+      m_keepPart(new QWidget(this)), m_stepPart(new StepDetails(session, this)),
+      m_adjustmentPart(new AdjustmentDetails(session, this))
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 10, 16, 8);
@@ -29,6 +32,7 @@ Details::Details(Session &session, QWidget *parent)
     layout->addWidget(m_text);
     layout->addWidget(m_keepPart);
     layout->addWidget(m_stepPart);
+    layout->addWidget(m_adjustmentPart);
     layout->addStretch();
     addKeepControls();
     connect(&m_session, &Session::lineChanged, this, &Details::refresh);
@@ -163,6 +167,9 @@ void Details::refresh()
         m_session.hasPhoto() && keep && m_session.line().kind == TicketLine::Kind::Keep;
     m_keepPart->setVisible(isKeep);
     m_stepPart->setVisible(step != nullptr);
+    const LocalTone *tone = m_session.hasPhoto() ? m_session.tone() : nullptr;
+    const AdjustmentLine *adjustment = m_session.hasPhoto() ? m_session.adjustment() : nullptr;
+    m_adjustmentPart->setVisible(tone || adjustment);
     m_title->setVisible(!isKeep);
     m_text->setVisible(!isKeep);
     if (!m_session.hasPhoto()) {
@@ -176,6 +183,13 @@ void Details::refresh()
             m_text->setText(QString::fromStdString(step->shape->summary()));
         m_text->setVisible(!step->shape->isUnderstood());
         m_stepPart->refresh();
+        return;
+    }
+    if (tone || adjustment) {
+        m_title->setText(tone ? QString::fromStdString(tone->name)
+                              : kindWord(adjustment->adjustment->kind()));
+        m_text->hide();
+        m_adjustmentPart->refresh();
         return;
     }
     if (isKeep) {

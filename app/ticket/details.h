@@ -12,6 +12,7 @@ class QLineEdit;
 namespace buttonhole::app
 {
 
+class AdjustmentDetails;
 class Slider;
 class StepDetails;
 
@@ -43,6 +44,7 @@ private:
     QLabel *m_thumbnail = nullptr;
     QGridLayout *m_pairs = nullptr; ///< where the next sliders go, two to a row; null: one
     StepDetails *m_stepPart;
+    AdjustmentDetails *m_adjustmentPart;
     struct Bound {
         Slider *slider;
         const Param<Keep> *param;

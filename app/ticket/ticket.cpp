@@ -1,5 +1,6 @@
 #include "ticket/ticket.h"
 
+#include "commands/adjustment_words.h"
 #include "commands/sign_words.h"
 #include "window/theme.h"
 
@@ -19,6 +20,11 @@ namespace
 
 constexpr int kRowHeight = 28;
 constexpr int kStepIndent = 22;
+
+bool isMovable(const TicketLine &line)
+{
+    return line.kind == TicketLine::Kind::Keep || line.kind == TicketLine::Kind::Step;
+}
 
 } // namespace
 
@@ -118,7 +124,7 @@ void TicketRow::mousePressEvent(QMouseEvent *event)
 
 void TicketRow::mouseMoveEvent(QMouseEvent *event)
 {
-    if (m_content.line.kind == TicketLine::Kind::Grey || !(event->buttons() & Qt::LeftButton))
+    if (!isMovable(m_content.line) || !(event->buttons() & Qt::LeftButton))
         return;
     const int at = int(event->position().y());
     m_isDragged = m_isDragged || std::abs(at - m_pressedAt) > kRowHeight / 3;
@@ -209,8 +215,22 @@ void Ticket::addRow(const TicketRow::Content &content, int index)
 void Ticket::rebuild()
 {
     int index = 0;
+    const auto percent = [this](float share) {
+        return locale().toString(int(share * 100 + 0.5F)) + QStringLiteral(" %");
+    };
     if (m_session.hasPhoto()) {
         const Take &take = *m_session.take();
+        const auto addLines = [&](const std::vector<AdjustmentLine> &lines) {
+            for (const AdjustmentLine &line : lines)
+                addRow({{TicketLine::Kind::Adjustment, line.id},
+                        kindWord(line.adjustment->kind()),
+                        {},
+                        {},
+                        line.on,
+                        line.adjustment->isUnderstood()},
+                       index++);
+        };
+        addLines(take.prepare);
         addRow({{TicketLine::Kind::Grey},
                 tr("Grey"),
                 QString::fromStdString(summaryOf(take.grey)),
@@ -218,11 +238,9 @@ void Ticket::rebuild()
                 take.greyOn},
                index++);
         for (const Keep &keep : take.keeps) {
-            const QString strength =
-                locale().toString(int(keep.strength * 100 + 0.5F)) + QStringLiteral(" %");
             addRow({{TicketLine::Kind::Keep, keep.id},
                     QString::fromStdString(keep.name),
-                    keep.steps.empty() ? tr("empty") : strength,
+                    keep.steps.empty() ? tr("empty") : percent(keep.strength),
                     {},
                     keep.on},
                    index++);
@@ -235,6 +253,14 @@ void Ticket::rebuild()
                         step.shape->isUnderstood()},
                        index++);
         }
+        for (const LocalTone &tone : take.tones)
+            addRow({{TicketLine::Kind::Tone, tone.id},
+                    QString::fromStdString(tone.name),
+                    percent(tone.strength),
+                    {},
+                    tone.on},
+                   index++);
+        addLines(take.finish);
     }
     while (m_rows.size() > index)
         m_rows.takeLast()->deleteLater();
@@ -291,6 +317,14 @@ void Ticket::switchLine(const TicketLine &line, bool on)
         take =
             withStep(std::move(take), line.keepId, line.stepId, [&](Step &step) { step.on = on; });
         break;
+    case TicketLine::Kind::Tone:
+        name = QString::fromStdString(take.findTone(line.keepId)->name);
+        take = withTone(std::move(take), line.keepId, [&](LocalTone &tone) { tone.on = on; });
+        break;
+    case TicketLine::Kind::Adjustment:
+        name = kindWord(take.findLine(line.keepId)->adjustment->kind());
+        take = withLine(std::move(take), line.keepId, [&](AdjustmentLine &each) { each.on = on; });
+        break;
     }
     m_session.edit(on ? tr("%1 on").arg(name) : tr("%1 off").arg(name), std::move(take));
 }
@@ -304,6 +338,12 @@ void Ticket::removeLine(const TicketLine &line)
     else if (line.kind == TicketLine::Kind::Keep && keep)
         m_session.edit(tr("%1 deleted").arg(QString::fromStdString(keep->name)),
                        withoutKeep(*m_session.take(), line.keepId));
+    else if (const LocalTone *tone = m_session.take()->findTone(line.keepId))
+        m_session.edit(tr("%1 deleted").arg(QString::fromStdString(tone->name)),
+                       withoutTone(*m_session.take(), line.keepId));
+    else if (const AdjustmentLine *each = m_session.take()->findLine(line.keepId))
+        m_session.edit(tr("%1 deleted").arg(kindWord(each->adjustment->kind())),
+                       withoutLine(*m_session.take(), line.keepId));
 }
 
 void Ticket::clearKeep()
@@ -378,7 +418,7 @@ void Ticket::moveLine(int delta)
     const auto &keeps = m_session.take()->keeps;
     const auto at = std::find_if(keeps.begin(), keeps.end(),
                                  [&](const Keep &k) { return k.id == line.keepId; });
-    if (at == keeps.end() || line.kind == TicketLine::Kind::Grey)
+    if (at == keeps.end() || !isMovable(line))
         return;
     const int place = int(at - keeps.begin());
     if (line.kind == TicketLine::Kind::Keep) {

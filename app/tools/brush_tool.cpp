@@ -28,8 +28,17 @@ void BrushTool::holdToEdges(bool holds)
 
 void BrushTool::reset()
 {
-    m_painter.reset();
+    forgetStroke();
     m_lastPoint.reset();
+}
+
+/// Masks are large: what was painted on is not held beyond the stroke.
+void BrushTool::forgetStroke()
+{
+    m_painter.reset();
+    m_base = {};
+    m_strokes.clear();
+    m_planes = {};
 }
 
 void BrushTool::findOrStartStep(bool opposite)
@@ -118,14 +127,14 @@ void BrushTool::release()
     const bool isEmpty = stroke.continues && stroke.points.size() < 2 && dirty.isEmpty();
     if (!isEmpty)
         commit(stroke);
-    m_painter.reset();
+    forgetStroke();
 }
 
 void BrushTool::drop()
 {
     if (!m_painter)
         return;
-    m_painter.reset();
+    forgetStroke();
     m_session.dropLive(m_sign.sign == Sign::OnlyInside ? Rect{} : m_touched);
 }
 

@@ -52,6 +52,7 @@ private:
     void showLive(const Rect &dirty);
     void commit(Stroke piece);
     void findOrStartStep(bool opposite);
+    void forgetStroke();
 
     Tip m_tip;
     float m_strictness = 0.5F;

@@ -315,6 +315,7 @@ void RegionTool::reset()
     if (m_isAnswering)
         drop();
     m_hovered = -1;
+    m_solver = std::make_shared<RegionSolver>(); // what it knows is for the next mark only
 }
 
 void RegionTool::paintMarks(QPainter &painter, const ViewTransform &view) const

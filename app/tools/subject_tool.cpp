@@ -164,6 +164,7 @@ void SubjectTool::reset()
 {
     m_trace.request_stop();
     RegionTool::reset();
+    m_subjects = std::make_shared<SubjectSolver>();
 }
 
 bool SubjectTool::showsOffers() const

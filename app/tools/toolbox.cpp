@@ -14,7 +14,11 @@ Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
               {5, &m_colourWindow}, {6, &m_toneWindow}, {7, &m_fade},    {8, &m_subject}};
     m_tools = m_keys.values();
     connect(&m_session, &Session::lineChanged, this, &Toolbox::followLine);
-    connect(&m_session, &Session::photoChanged, this, [this] { m_current->takenUp(); });
+    connect(&m_session, &Session::photoChanged, this, [this] {
+        for (Tool *tool : m_tools) // what they know of the photo before goes with it
+            tool->reset();
+        m_current->takenUp();
+    });
 }
 
 void Toolbox::choose(Tool &tool)

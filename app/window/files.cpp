@@ -181,7 +181,7 @@ void MainWindow::restoreWindow(const std::string &json)
         }
         const auto &line = in.at("line");
         const auto kind =
-            std::clamp<int64_t>(wholeFrom(line.at(0)), 0, int64_t(TicketLine::Kind::Step));
+            std::clamp<int64_t>(wholeFrom(line.at(0)), 0, int64_t(TicketLine::Kind::Adjustment));
         m_session.select({TicketLine::Kind(kind), uint64_t(wholeFrom(line.at(1))),
                           uint64_t(wholeFrom(line.at(2)))});
     } catch (const nlohmann::json::exception &) {

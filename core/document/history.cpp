@@ -23,9 +23,10 @@ template <class F>
 void visitShapes(const Work &work, const F &f)
 {
     for (const auto &take : work.takes)
-        for (const Keep &keep : take->keeps)
-            for (const Step &step : keep.steps)
+        take->visitMasks([&](const Mask &mask) {
+            for (const Step &step : mask.steps)
                 f(*step.shape);
+        });
 }
 
 /// f(block) for each tile of each step; one that two steps share comes twice.

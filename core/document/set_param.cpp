@@ -1,6 +1,7 @@
 #include "document/set_param.h"
 
 #include <cstdlib>
+#include <optional>
 
 namespace buttonhole
 {
@@ -26,37 +27,103 @@ Result<void> setIn(T &value, std::span<const Param<T>> rows, const std::string &
     return Error{ErrorKind::NotFound, assignment, "there are: " + known};
 }
 
+/// Says whether `path` begins so, and takes that off.
+bool takeOff(std::string &path, const std::string &begin)
+{
+    if (path.rfind(begin, 0) != 0)
+        return false;
+    path.erase(0, begin.size());
+    return true;
+}
+
+/// "KIND.ID" of one of these. The error of a kind that is not there is the caller's to give.
+std::optional<Result<void>> setIn(AdjustmentRef &adjustment, const std::string &path, float number,
+                                  const std::string &assignment)
+{
+    std::string id = path;
+    if (!takeOff(id, std::string(adjustment->kind()) + "."))
+        return std::nullopt;
+    auto changed = withNumber(*adjustment, id, number);
+    if (!changed)
+        return Result<void>(Error{changed.error().kind, assignment, changed.error().detail});
+    adjustment = std::move(*changed);
+    return Result<void>();
+}
+
+Result<void> setIn(std::vector<AdjustmentLine> &lines, const std::string &path, float number,
+                   const std::string &assignment)
+{
+    std::string known;
+    for (AdjustmentLine &line : lines) {
+        known += (known.empty() ? "" : ", ") + std::string(line.adjustment->kind());
+        if (const auto done = setIn(line.adjustment, path, number, assignment))
+            return *done;
+    }
+    return Error{ErrorKind::NotFound, assignment, "there are: " + known};
+}
+
+Result<void> setIn(LocalTone &tone, const std::string &path, float number,
+                   const std::string &assignment)
+{
+    for (AdjustmentRef &effect : tone.effects)
+        if (const auto done = setIn(effect, path, number, assignment))
+            return *done;
+    return setIn(tone, localToneParams(), path, number, assignment);
+}
+
+Result<void> setIn(Keep &keep, const std::string &path, float number, const std::string &assignment)
+{
+    return setIn(keep, keepParams(), path, number, assignment);
+}
+
+/// "NAME.ID" of one of these; names may hold dots.
+template <class T>
+Result<void> setInNamed(std::vector<T> &list, const std::string &path, float number,
+                        const std::string &assignment)
+{
+    std::string known;
+    for (T &each : list) {
+        known += (known.empty() ? "" : ", ") + each.name;
+        std::string rest = path;
+        if (takeOff(rest, each.name + "."))
+            return setIn(each, rest, number, assignment);
+    }
+    return Error{ErrorKind::NotFound, assignment, "there are: " + known};
+}
+
+Result<void> setIn(Take &take, std::string path, float number, const std::string &assignment)
+{
+    if (takeOff(path, "grey.")) {
+        auto done = setIn(take.grey, greyParams(), path, number, assignment);
+        return done ? check(take.grey) : done;
+    }
+    if (takeOff(path, "keep:"))
+        return setInNamed(take.keeps, path, number, assignment);
+    if (takeOff(path, "tone:"))
+        return setInNamed(take.tones, path, number, assignment);
+    if (takeOff(path, "prepare."))
+        return setIn(take.prepare, path, number, assignment);
+    if (takeOff(path, "finish."))
+        return setIn(take.finish, path, number, assignment);
+    return Error{ErrorKind::InvalidArgument, assignment,
+                 "grey.ID, keep:NAME.ID, tone:NAME.ID, tone:NAME.KIND.ID, prepare.KIND.ID or "
+                 "finish.KIND.ID is expected"};
+}
+
 } // namespace
 
 Result<Take> withParam(Take take, const std::string &assignment)
 {
     const size_t equals = assignment.rfind('=');
-    const std::string path = assignment.substr(0, equals);
     char *end = nullptr;
     const std::string text = equals == std::string::npos ? "" : assignment.substr(equals + 1);
     const float number = std::strtof(text.c_str(), &end);
     if (text.empty() || *end != 0)
         return Error{ErrorKind::InvalidArgument, assignment,
-                     "grey.ID=NUMBER or keep:NAME.ID=NUMBER is expected"};
-    constexpr std::string_view kGrey = "grey.";
-    constexpr std::string_view kKeep = "keep:";
-    Result<void> done;
-    if (path.rfind(kGrey, 0) == 0) {
-        done = setIn(take.grey, greyParams(), path.substr(kGrey.size()), number, assignment);
-        if (done)
-            done = check(take.grey);
-        return done ? Result<Take>(std::move(take)) : done.error();
-    }
-    std::string known;
-    for (Keep &keep : take.keeps) { // names may hold dots
-        known += (known.empty() ? "" : ", ") + keep.name;
-        const std::string start = std::string(kKeep) + keep.name + ".";
-        if (path.rfind(start, 0) != 0)
-            continue;
-        done = setIn(keep, keepParams(), path.substr(start.size()), number, assignment);
-        return done ? Result<Take>(std::move(take)) : done.error();
-    }
-    return Error{ErrorKind::NotFound, assignment, "keeps there are: " + known};
+                     "what is set is told as ID=NUMBER, e.g. grey.tone.contrast=20"};
+    if (auto done = setIn(take, assignment.substr(0, equals), number, assignment); !done)
+        return done.error();
+    return take;
 }
 
 } // namespace buttonhole

@@ -22,15 +22,41 @@ const Keep *Take::findKeep(const std::string &keepName) const
 
 void Take::visitPlanes(const std::function<void(const MaskPlane &)> &visit) const
 {
-    for (const Keep &keep : keeps)
-        for (const Step &step : keep.steps)
+    visitMasks([&](const Mask &mask) {
+        for (const Step &step : mask.steps)
             step.shape->visitPlanes(visit);
+    });
+}
+
+void Take::visitMasks(const std::function<void(const Mask &)> &visit) const
+{
+    for (const Keep &keep : keeps)
+        visit(keep);
+    for (const LocalTone &tone : tones)
+        visit(tone);
+}
+
+const LocalTone *Take::findTone(uint64_t toneId) const
+{
+    const auto it = std::find_if(tones.begin(), tones.end(),
+                                 [&](const LocalTone &tone) { return tone.id == toneId; });
+    return it == tones.end() ? nullptr : &*it;
+}
+
+const AdjustmentLine *Take::findLine(uint64_t lineId) const
+{
+    for (const auto *lines : {&prepare, &finish})
+        for (const AdjustmentLine &line : *lines)
+            if (line.id == lineId)
+                return &line;
+    return nullptr;
 }
 
 bool hasSoftEdges(const Take &take)
 {
-    return std::any_of(take.keeps.begin(), take.keeps.end(),
-                       [](const Keep &keep) { return keep.on && !keep.softBand().isNone(); });
+    const auto isSoft = [](const auto &each) { return each.on && !each.softBand().isNone(); };
+    return std::any_of(take.keeps.begin(), take.keeps.end(), isSoft) ||
+           std::any_of(take.tones.begin(), take.tones.end(), isSoft);
 }
 
 Take makeTake()
@@ -60,6 +86,53 @@ Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &cha
     for (Keep &keep : take.keeps)
         if (keep.id == keepId)
             change(keep);
+    return take;
+}
+
+Take withTone(Take take, uint64_t toneId, const std::function<void(LocalTone &)> &change)
+{
+    for (LocalTone &tone : take.tones)
+        if (tone.id == toneId)
+            change(tone);
+    return take;
+}
+
+Take withNewTone(Take take, LocalTone tone, uint64_t *toneId)
+{
+    tone.id = take.nextId++;
+    for (int n = 1; tone.name.empty(); ++n) {
+        const std::string free = "Local " + std::to_string(n);
+        if (std::none_of(take.tones.begin(), take.tones.end(),
+                         [&](const LocalTone &each) { return each.name == free; }))
+            tone.name = free;
+    }
+    for (Step &step : tone.steps)
+        step.id = take.nextId++;
+    if (toneId)
+        *toneId = tone.id;
+    take.tones.push_back(std::move(tone));
+    return take;
+}
+
+Take withoutTone(Take take, uint64_t toneId)
+{
+    std::erase_if(take.tones, [&](const LocalTone &tone) { return tone.id == toneId; });
+    return take;
+}
+
+Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change)
+{
+    for (auto *lines : {&take.prepare, &take.finish})
+        for (AdjustmentLine &line : *lines)
+            if (line.id == lineId)
+                change(line);
+    return take;
+}
+
+Take withoutLine(Take take, uint64_t lineId)
+{
+    for (auto *lines : {&take.prepare, &take.finish})
+        std::erase_if(*lines, [&](const AdjustmentLine &line) { return line.id == lineId; });
     return take;
 }
 

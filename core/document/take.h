@@ -25,13 +25,16 @@ struct Take {
 
     const Keep *findKeep(uint64_t keepId) const;
     const Keep *findKeep(const std::string &keepName) const;
+    const LocalTone *findTone(uint64_t toneId) const;
+    const AdjustmentLine *findLine(uint64_t lineId) const; ///< of prepare or finish
+    void visitMasks(const std::function<void(const Mask &)> &visit) const;
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const;
 };
 
 /// A new take as the window starts with: everything grey, one empty keep waiting.
 Take makeTake();
 
-/// Says whether a keep that is on has a soft edge: see softEdgesReady().
+/// Says whether a keep or tone that is on has a soft edge: see softEdgesReady().
 bool hasSoftEdges(const Take &take);
 
 /// What undo goes back and forth over: all takes of a photo and which one is worked on.
@@ -48,6 +51,14 @@ Work makeWork();
 
 // Edits: pure functions from a take to the next. Ids that are not there leave it unchanged.
 Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &change);
+Take withTone(Take take, uint64_t toneId, const std::function<void(LocalTone &)> &change);
+/// Appends a local tone, with ids of its own; without a name, "Local n" with the first n that is
+/// free.
+Take withNewTone(Take take, LocalTone tone, uint64_t *toneId = nullptr);
+Take withoutTone(Take take, uint64_t toneId);
+/// The same of a line of prepare or finish.
+Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change);
+Take withoutLine(Take take, uint64_t lineId);
 Take withStep(Take take, uint64_t keepId, uint64_t stepId,
               const std::function<void(Step &)> &change);
 /// Appends a step to a keep; `stepId` receives its id.

@@ -29,9 +29,13 @@ json startFrom(const std::string &extra)
 
 constexpr const char *kWhatIsThere = "what-is-there";
 constexpr size_t kMostKeeps = 500;  // each costs memory, whatever it holds
-constexpr size_t kMostSteps = 2000; // in a keep
+constexpr size_t kMostSteps = 2000; // in a mask
+constexpr size_t kMostTones = 500;
+constexpr size_t kMostAdjustments = 100; // in a row
+constexpr int kLocalTonesSince = 7;
 
-json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
+/// @param owner names the rasters: "keep-3"
+json stepToJson(const Step &step, const std::string &owner, MaskWriter *writer)
 {
     json out{{"id", step.id},
              {"kind", step.shape->kind()},
@@ -45,8 +49,45 @@ json stepToJson(const Step &step, const Keep &keep, MaskWriter *writer)
         out["insideOf"] = step.insideOf;
     if (writer)
         writer->startShape(step.shape->content());
-    step.shape->toJson(out, writer,
-                       "keep-" + std::to_string(keep.id) + "-step-" + std::to_string(step.id));
+    step.shape->toJson(out, writer, owner + "-step-" + std::to_string(step.id));
+    return out;
+}
+
+/// All of a mask but its numbers.
+void maskToJson(json &out, const Mask &mask, const std::string &owner, MaskWriter *writer)
+{
+    json steps = json::array();
+    for (const Step &step : mask.steps)
+        steps.push_back(stepToJson(step, owner, writer));
+    out["steps"] = std::move(steps);
+    out["invert"] = mask.invert;
+    if (mask.softEdgeFound)
+        out["softEdgeFound"] = true;
+}
+
+json lineToJson(const AdjustmentLine &line)
+{
+    json out;
+    adjustmentToJson(out, *line.adjustment);
+    out["id"] = line.id;
+    out["on"] = line.on;
+    return out;
+}
+
+json toneToJson(const LocalTone &tone, MaskWriter *writer)
+{
+    json out = startFrom(tone.extraJson);
+    out["id"] = tone.id;
+    out["name"] = tone.name;
+    out["on"] = tone.on;
+    maskToJson(out, tone, "tone-" + std::to_string(tone.id), writer);
+    paramsToJson(out, tone, localToneParams());
+    out["effects"] = json::array();
+    for (const AdjustmentRef &effect : tone.effects) {
+        json one;
+        adjustmentToJson(one, *effect);
+        out["effects"].push_back(std::move(one));
+    }
     return out;
 }
 
@@ -68,6 +109,14 @@ auto readAt(const char *list, size_t i, Read read) -> decltype(read())
     }
 }
 
+/// The next free id, or the one that is noted, which is not free from now on.
+uint64_t idFrom(const json &in, Take &take)
+{
+    const auto id = uint64_t(wholeFrom(in, "id", int64_t(take.nextId)));
+    take.nextId = std::max(take.nextId, id + 1);
+    return id;
+}
+
 Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
 {
     const auto sign = signFromWord(in.value("sign", "add"));
@@ -77,8 +126,7 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     if (!shape)
         return shape.error();
     Step step;
-    step.id = uint64_t(wholeFrom(in, "id", int64_t(take.nextId)));
-    take.nextId = std::max(take.nextId, step.id + 1);
+    step.id = idFrom(in, take);
     step.sign = *sign;
     step.on = in.value("on", true);
     step.invert = in.value("invert", false);
@@ -88,30 +136,87 @@ Result<Step> readStep(const json &in, MaskReader &reader, Take &take)
     return step;
 }
 
-Result<Keep> readKeep(const json &in, MaskReader &reader, Take &take)
+/// Reads a list that may be left out. @param read one of it, from its JSON
+template <typename Read>
+Result<void> readList(const json &in, const char *name, size_t most, const Read &read)
 {
-    Keep keep;
-    keep.id = uint64_t(wholeFrom(in, "id", int64_t(take.nextId)));
-    take.nextId = std::max(take.nextId, keep.id + 1);
-    keep.name = in.value("name", "Keep " + std::to_string(take.keeps.size() + 1));
-    keep.on = in.value("on", true);
-    keep.invert = in.value("invert", false);
-    keep.softEdgeFound = in.value("softEdgeFound", false);
-    if (auto fine = paramsFromJson(in, keep, keepParams()); !fine)
-        return fine.error();
-    const json steps = in.value("steps", json::array());
-    if (steps.size() > kMostSteps)
-        return Error{ErrorKind::InvalidArgument, "steps", "there are more than 2000"};
-    for (size_t i = 0; i < steps.size(); ++i) {
-        auto step = readAt("steps", i, [&] { return readStep(steps[i], reader, take); });
+    const json list = in.value(name, json::array());
+    if (list.size() > most)
+        return Error{ErrorKind::InvalidArgument, name,
+                     "there are more than " + std::to_string(most)};
+    for (size_t i = 0; i < list.size(); ++i)
+        if (auto done = readAt(name, i, [&] { return read(list[i]); }); !done)
+            return done;
+    return {};
+}
+
+/// All of a mask but its numbers.
+Result<void> readMask(const json &in, MaskReader &reader, Take &take, Mask &mask)
+{
+    mask.invert = in.value("invert", false);
+    mask.softEdgeFound = in.value("softEdgeFound", false);
+    return readList(in, "steps", kMostSteps, [&](const json &one) -> Result<void> {
+        auto step = readStep(one, reader, take);
         if (!step)
             return step.error();
-        keep.steps.push_back(std::move(*step));
-    }
+        mask.steps.push_back(std::move(*step));
+        return {};
+    });
+}
+
+Result<void> readKeep(const json &in, MaskReader &reader, Take &take)
+{
+    Keep keep;
+    keep.id = idFrom(in, take);
+    keep.name = in.value("name", "Keep " + std::to_string(take.keeps.size() + 1));
+    keep.on = in.value("on", true);
+    if (auto fine = paramsFromJson(in, keep, keepParams()); !fine)
+        return fine;
+    if (auto fine = readMask(in, reader, take, keep); !fine)
+        return fine;
     keep.extraJson =
         extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx",
                      "softEdgeFound", "spill", "growPx", "featherPx", "invert", "look", "steps"});
-    return keep;
+    take.keeps.push_back(std::move(keep));
+    return {};
+}
+
+Result<void> readTone(const json &in, MaskReader &reader, Take &take)
+{
+    LocalTone tone;
+    tone.id = idFrom(in, take);
+    tone.name = in.value("name", "Local " + std::to_string(take.tones.size() + 1));
+    tone.on = in.value("on", true);
+    if (auto fine = paramsFromJson(in, tone, localToneParams()); !fine)
+        return fine;
+    if (auto fine = readMask(in, reader, take, tone); !fine)
+        return fine;
+    auto effects = readList(in, "effects", kMostAdjustments, [&](const json &one) -> Result<void> {
+        auto effect = adjustmentFromJson(one, reader.notes);
+        if (!effect)
+            return effect.error();
+        tone.effects.push_back(std::move(*effect));
+        return {};
+    });
+    if (!effects)
+        return effects;
+    tone.extraJson =
+        extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx",
+                     "softEdgeFound", "growPx", "featherPx", "invert", "effects", "steps"});
+    take.tones.push_back(std::move(tone));
+    return {};
+}
+
+Result<void> readLines(const json &in, const char *name, MaskReader &reader, Take &take,
+                       std::vector<AdjustmentLine> &out)
+{
+    return readList(in, name, kMostAdjustments, [&](const json &one) -> Result<void> {
+        auto adjustment = adjustmentFromJson(one, reader.notes);
+        if (!adjustment)
+            return adjustment.error();
+        out.push_back({idFrom(one, take), one.value("on", true), std::move(*adjustment)});
+        return {};
+    });
 }
 
 Result<Take> readTake(const json &in, MaskReader &reader)
@@ -132,23 +237,42 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     take.grey = std::move(*mix);
     take.greyExtraJson = extraOf(grey, {"on", "base", "blend", "hueCurve", "glass", "tone",
                                         "toning", "colourLeft", "look", "strength"});
-    const json keeps = in.value("keeps", json::array());
-    if (keeps.size() > kMostKeeps)
-        return Error{ErrorKind::InvalidArgument, "keeps", "there are more than 500"};
-    for (size_t i = 0; i < keeps.size(); ++i) {
-        auto keep = readAt("keeps", i, [&] { return readKeep(keeps[i], reader, take); });
-        if (!keep)
-            return keep.error();
-        take.keeps.push_back(std::move(*keep));
-    }
-    take.extraJson =
-        extraOf(in, {"format", "version", "readableFrom", "name", "grey", "keeps", "nextId"});
+    Result<void> done = readLines(in, "prepare", reader, take, take.prepare);
+    if (done)
+        done = readList(in, "keeps", kMostKeeps,
+                        [&](const json &one) { return readKeep(one, reader, take); });
+    if (done)
+        done = readList(in, "tones", kMostTones,
+                        [&](const json &one) { return readTone(one, reader, take); });
+    if (done)
+        done = readLines(in, "finish", reader, take, take.finish);
+    if (!done)
+        return done.error();
+    take.extraJson = extraOf(in, {"format", "version", "readableFrom", "name", "prepare", "grey",
+                                  "keeps", "tones", "finish", "nextId"});
     return take;
 }
 
+/// Of a take with adjustments, by what kinds they are; one that is not understood asks for no more.
+int neededVersion(const Take &take)
+{
+    int version = kLocalTonesSince;
+    const auto add = [&](const Adjustment &adjustment) {
+        if (const AdjustmentKind *kind = findAdjustmentKind(adjustment.kind()))
+            version = std::max(version, kind->since);
+    };
+    for (const auto *lines : {&take.prepare, &take.finish})
+        for (const AdjustmentLine &line : *lines)
+            add(*line.adjustment);
+    for (const LocalTone &tone : take.tones)
+        for (const AdjustmentRef &effect : tone.effects)
+            add(*effect);
+    return version;
+}
+
 /// The first version knew no grey but luminance, the third no fuzz and no step that acts inside
-/// another, the fourth no width found and no marks of spill, the fifth no step inverted. What
-/// version a number came with, its row says.
+/// another, the fourth no width found and no marks of spill, the fifth no step inverted, the sixth
+/// nothing before grey and after keeps. What version a number came with, its row says.
 int firstReader(const Take &take)
 {
     const auto anyKeep = [&](auto &&isOne) {
@@ -159,6 +283,8 @@ int firstReader(const Take &take)
             return std::any_of(keep.steps.begin(), keep.steps.end(), isOne);
         });
     };
+    if (!take.prepare.empty() || !take.tones.empty() || !take.finish.empty())
+        return neededVersion(take);
     if (anyStep([](const Step &step) { return step.invert; }))
         return 6;
     if (anyKeep([](const Keep &keep) { return keep.softEdgeFound; }) ||
@@ -182,19 +308,13 @@ json takeToJson(const Take &take, MaskWriter *writer)
 {
     json keeps = json::array();
     for (const Keep &keep : take.keeps) {
-        json steps = json::array();
-        for (const Step &step : keep.steps)
-            steps.push_back(stepToJson(step, keep, writer));
         json one = startFrom(keep.extraJson);
         one["id"] = keep.id;
         one["name"] = keep.name;
         one["on"] = keep.on;
-        one["invert"] = keep.invert;
-        if (keep.softEdgeFound)
-            one["softEdgeFound"] = true;
+        maskToJson(one, keep, "keep-" + std::to_string(keep.id), writer);
         paramsToJson(one, keep, keepParams());
         one["strength"] = keep.strength;
-        one["steps"] = std::move(steps);
         keeps.push_back(std::move(one));
     }
     json out = startFrom(take.extraJson);
@@ -207,6 +327,12 @@ json takeToJson(const Take &take, MaskWriter *writer)
     out["grey"].update(greyToJson(take.grey));
     out["grey"]["on"] = take.greyOn;
     out["keeps"] = std::move(keeps);
+    for (const AdjustmentLine &line : take.prepare)
+        out["prepare"].push_back(lineToJson(line));
+    for (const LocalTone &tone : take.tones)
+        out["tones"].push_back(toneToJson(tone, writer));
+    for (const AdjustmentLine &line : take.finish)
+        out["finish"].push_back(lineToJson(line));
     return out;
 }
 

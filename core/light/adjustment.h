@@ -19,6 +19,9 @@ struct AdjustmentNumber {
     float most = 0;
     float initial = 0;
     ParamScale scale;
+
+    float leastShown() const { return scale.least == scale.most ? least : scale.least; }
+    float mostShown() const { return scale.least == scale.most ? most : scale.most; }
 };
 
 /// A change of light, of some kind: what it is set to. Immutable and shared between takes.

@@ -339,12 +339,16 @@ private Q_SLOTS:
         const QString matte = QStringLiteral(BUTTONHOLE_DEMO "/spools.spool.matte.png");
         const Answer answer =
             run({"apply", test::demo("spools.jpg"), "--take", take, "-o", at("matte.png"),
-                 "--mask-of", "Orange spool", matte, "--save", at("matte.buttonhole")});
+                 "--mask-in", "Orange spool", matte, "--save", at("matte.buttonhole"), "--mask-out",
+                 "Orange spool", at("out.png")});
         QVERIFY2(answer.code == 0, answer.err.constData());
         const json info = parsed(run({"info", at("matte.buttonhole")}).out);
         QCOMPARE(info.at("takes").at(0).at("keeps").at(0).at("steps").size(), size_t(2));
         SUCCEEDS(run({"mask", at("matte.buttonhole"), "--keep", "Orange spool", "--bits", "8", "-o",
                       at("back.png")}));
+        SUCCEEDS(run(
+            {"mask", at("matte.buttonhole"), "--keep", "Orange spool", "-o", at("back16.png")}));
+        QCOMPARE(test::bytesOf(at("out.png")), test::bytesOf(at("back16.png")));
         const auto given = loadPhoto(matte.toStdString());
         const auto back = loadPhoto(at("back.png").toStdString());
         for (int x = 0; x < given->width; x += 3)

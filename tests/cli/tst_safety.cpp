@@ -243,6 +243,10 @@ private Q_SLOTS:
             << QStringList{"apply", "P", "--take", "T", "--save", "L"} << "T";
         QTest::newRow("picture over the mask")
             << QStringList{"apply", "P", "--take", "T", "--mask-of", "Loom", "M", "-o", "M"} << "M";
+        QTest::newRow("mask over the mask")
+            << QStringList{"apply", "P", "--take",     "T",    "--mask-in",
+                           "Loom",  "M", "--mask-out", "Loom", "M"}
+            << "M";
         QTest::newRow("two into one")
             << QStringList{"apply", "P", "--take", "T", "--save", "X.png", "-o", "X.png"} << "";
         QTest::newRow("PNG named JPEG")

@@ -1,0 +1,39 @@
+#pragma once
+
+#include "commands/session.h"
+
+#include <QWidget>
+
+class QVBoxLayout;
+
+namespace buttonhole::app
+{
+
+class Slider;
+
+/// The numbers of the selected local tone, its mask and its effects, or of the selected adjustment:
+/// a slider for each row of their tables.
+class AdjustmentDetails : public QWidget
+{
+    Q_OBJECT
+public:
+    AdjustmentDetails(Session &session, QWidget *parent = nullptr);
+    void refresh();
+
+private:
+    void rebuild();
+    void addMask();
+    void addNumbers(const Adjustment &adjustment, size_t index);
+    void change(const QString &name, const QString &key, const std::function<void(Take &)> &what);
+
+    struct Bound {
+        Slider *slider;
+        std::function<double()> amount;
+    };
+    Session &m_session;
+    QVBoxLayout *m_layout;
+    QString m_shown; ///< the kinds that there are sliders for
+    QList<Bound> m_numbers;
+};
+
+} // namespace buttonhole::app
