@@ -26,12 +26,14 @@ int main(int argc, char **argv)
 {
     buttonhole::app::Application application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("buttonhole"));
+    QCoreApplication::setApplicationVersion(QStringLiteral(BUTTONHOLE_VERSION));
     QGuiApplication::setApplicationDisplayName(QStringLiteral("Buttonhole"));
     QGuiApplication::setDesktopFileName(QStringLiteral("buttonhole"));
     QCommandLineParser parser;
     parser.setApplicationDescription(
         QStringLiteral("Turn a photograph black and white and keep what matters in colour."));
     parser.addHelpOption();
+    parser.addVersionOption();
     parser.addPositionalArgument(QStringLiteral("files"),
                                  QStringLiteral("Photos or .buttonhole files"),
                                  QStringLiteral("[files...]"));

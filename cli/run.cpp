@@ -61,6 +61,7 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         "5 cannot write.",
         "buttonhole-cli");
     app.set_version_flag("--version", BUTTONHOLE_VERSION);
+    app.set_help_all_flag("--help-all", "Print this of every command and exit");
     app.require_subcommand(1);
     app.fallthrough();
     app.add_flag("--json", options.json, "errors as one JSON object on stderr");

@@ -228,7 +228,7 @@ void Canvas::paintSplitLine(QPainter &painter)
         painter.setPen(QColor(255, 255, 255, 235));
         painter.drawText(box, Qt::AlignCenter, text);
     };
-    label(m_pinned ? tr("Pinned") : tr("Original"), x - 1);
+    label(m_pinned ? tr("Grey before") : tr("Original"), x - 1);
     label(tr("Now"), x + 1);
     painter.restore();
 }

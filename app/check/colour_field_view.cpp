@@ -1,5 +1,6 @@
 #include "check/colour_field_view.h"
 
+#include "commands/move_words.h"
 #include "window/hue_colour.h"
 #include "window/theme.h"
 
@@ -129,7 +130,7 @@ void ColourFieldView::begin(const QPointF &at)
         fresh.range.hueWidthDeg = kNarrowest;
         const uint64_t keep = m_session.keep()->id;
         uint64_t step = 0;
-        m_session.edit(tr("Colour window"),
+        m_session.edit(onKeep(m_session, tr("Colour window")),
                        withNewStep(*m_session.take(), keep, Sign::Add,
                                    std::make_shared<ColourWindowStep>(fresh), &step),
                        QStringLiteral("colour-field-%1").arg(step));
@@ -203,7 +204,7 @@ void ColourFieldView::put(const ColourWindow &changed)
     if (!step || !window())
         return;
     m_session.edit(
-        tr("Colour window"),
+        onKeep(m_session, tr("Colour window")),
         withStep(*m_session.take(), m_session.keep()->id, step->id,
                  [&](Step &s) { s.shape = std::make_shared<ColourWindowStep>(changed); }),
         QStringLiteral("colour-field-%1").arg(step->id));

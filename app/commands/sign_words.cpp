@@ -14,7 +14,7 @@ QList<SignWords> signWords()
              tr("Take colour away (S; with Ctrl held, bring it back)"), QStringLiteral("−"),
              "sign-subtract"},
             {Sign::OnlyInside, tr("inside"), tr("Keep colour only where this step is (D)"),
-             QStringLiteral("∩"), "sign-inside"},
+             QStringLiteral("⊂"), "sign-inside"},
             {Sign::Fuzz, tr("fuzz"),
              tr("Mark hair, fuzz or grass along the edge: the soft edge reaches three times as far "
                 "there (G)"),

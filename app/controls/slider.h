@@ -42,6 +42,7 @@ public:
     /// Moves the handle without amountChanged().
     void setAmount(double amount);
     bool isDragging() const { return m_dragging; }
+    QString valueText() const; ///< with its unit
 
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
@@ -64,7 +65,6 @@ private:
     double fromFraction(double fraction) const;
     QRectF track() const;
     QRect valueRect() const;
-    QString valueText() const;
     void change(double amount);
     void edit(const QString &start);
 

@@ -1,5 +1,6 @@
 #include "grey/grey_details.h"
 
+#include "commands/move_words.h"
 #include "controls/snug_scroll.h"
 #include "grey/hue_curve_editor.h"
 #include "grey/looks_gallery.h"
@@ -67,9 +68,9 @@ void GreyDetails::addHead(QVBoxLayout *layout)
     m_auto->setToolTip(
         tr("Find the mix that keeps this photo's colour contrasts as grey contrasts"));
     m_pin = new QToolButton(this);
-    m_pin->setText(tr("Pin"));
+    m_pin->setText(tr("Compare"));
     m_pin->setCheckable(true);
-    m_pin->setToolTip(tr("Pin the present grey: Split shows it beside what you do next"));
+    m_pin->setToolTip(tr("Holds on to this grey: what you do next is split against it"));
     connect(m_auto, &QToolButton::clicked, this, &GreyDetails::findAuto);
     connect(m_pin, &QToolButton::clicked, this, &GreyDetails::togglePin);
     for (QToolButton *button : {m_auto, m_pin}) {
@@ -124,13 +125,13 @@ QVBoxLayout *GreyDetails::addPage(const QString &name, const QString &help)
 }
 
 void GreyDetails::edit(const QString &text, const std::function<void(GreyMix &)> &change,
-                       const QString &mergeKey)
+                       const QString &mergeKey, const QString &value)
 {
     if (!m_session.hasPhoto())
         return;
     Take take = m_session.work().take();
     change(take.grey);
-    m_session.edit(text, std::move(take), mergeKey);
+    m_session.edit(ofGrey(text, value), std::move(take), mergeKey);
 }
 
 /// A slider for one number of the mix, by its row in greyParams().
@@ -140,10 +141,10 @@ Slider *GreyDetails::addNumber(QVBoxLayout *page, const QString &name, const QSt
     const Param<GreyMix> &param = paramNamed(greyParams(), id);
     auto *slider = new Slider(name, Slider::Range::of(param), help, page->parentWidget());
     slider->setObjectName(QStringLiteral("grey.") + QString::fromLatin1(id));
-    connect(slider, &Slider::amountChanged, this, [this, name, &param](double amount) {
+    connect(slider, &Slider::amountChanged, this, [this, name, slider, &param](double amount) {
         edit(
             name, [&](GreyMix &m) { param.of(m) = float(amount / param.scale.factor); },
-            QStringLiteral("grey-") + QString::fromLatin1(param.id));
+            QStringLiteral("grey-") + QString::fromLatin1(param.id), slider->valueText());
     });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
     m_refreshers.append([slider, &param](const GreyMix &m) {
@@ -186,8 +187,9 @@ void GreyDetails::addColours()
     m_base->setAccessibleName(tr("Base of the grey"));
     m_base->setToolTip(tr("What the grey starts from"));
     connect(m_base, &QComboBox::activated, this, [this](int base) {
-        edit(tr("Base: %1").arg(m_base->itemText(base)),
-             [&](GreyMix &m) { m.base = GreyMix::Base(base); });
+        edit(
+            tr("Base"), [&](GreyMix &m) { m.base = GreyMix::Base(base); }, {},
+            m_base->itemText(base));
     });
     page->addWidget(m_base);
 
@@ -247,7 +249,8 @@ void GreyDetails::addColours()
     m_glass->setAccessibleName(tr("Glass before the lens"));
     m_glass->setToolTip(tr("As if a coloured glass had been before the lens"));
     connect(m_glass, &QComboBox::activated, this, [this](int glass) {
-        edit(m_glass->itemText(glass), [&](GreyMix &m) { m.glass = Glass(glass); });
+        edit(
+            tr("Glass"), [&](GreyMix &m) { m.glass = Glass(glass); }, {}, m_glass->itemText(glass));
     });
     page->addWidget(m_glass);
     Slider *thickness = addNumber(page, tr("Strength of the glass"), tr("How dense the glass is"),
@@ -309,7 +312,7 @@ void GreyDetails::findAuto()
                 return;
             m_auto->setEnabled(true);
             if (found.first == m_session.levels()) // still the same photo
-                edit(tr("Auto grey"), [&](GreyMix &m) { m = found.second; });
+                edit(tr("Auto"), [&](GreyMix &m) { m = found.second; });
         });
 }
 
@@ -319,7 +322,7 @@ void GreyDetails::togglePin()
                    ? nullptr
                    : std::make_shared<const GreyMix>(m_session.work().take().grey);
     m_pin->setChecked(m_pinned != nullptr);
-    m_pin->setText(m_pinned ? tr("Unpin") : tr("Pin"));
+    m_pin->setText(m_pinned ? tr("Comparing") : tr("Compare"));
     Q_EMIT pinnedChanged();
 }
 

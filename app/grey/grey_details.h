@@ -57,7 +57,7 @@ private:
 
     const GreyMix &mix() const { return m_session.take()->grey; }
     void edit(const QString &text, const std::function<void(GreyMix &)> &change,
-              const QString &mergeKey = {});
+              const QString &mergeKey = {}, const QString &value = {});
     void findAuto();
     void togglePin();
     void refresh();

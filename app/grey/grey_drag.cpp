@@ -1,6 +1,7 @@
 #include "grey/grey_drag.h"
 
 #include "colour/oklab.h"
+#include "commands/move_words.h"
 #include "tone/hue_curve.h"
 #include "window/hue_colour.h"
 
@@ -84,7 +85,7 @@ void GreyDrag::release()
         return;
     m_isDragging = false;
     if (m_hasMoved)
-        m_session.commitLive(tr("Grey of a hue"));
+        m_session.commitLive(ofGrey(tr("One hue")));
 }
 
 void GreyDrag::drop()

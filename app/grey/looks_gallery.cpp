@@ -197,7 +197,7 @@ void LooksGallery::take(int index)
     Take next = m_session.work().take();
     next.grey = mixOf(index);
     next.greyOn = true;
-    m_session.edit(tr("Look %1").arg(nameOf(index)), std::move(next));
+    m_session.edit(tr("Look %1 on Grey").arg(nameOf(index)), std::move(next));
 }
 
 void LooksGallery::mouseMoveEvent(QMouseEvent *event)

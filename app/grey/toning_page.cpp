@@ -66,11 +66,14 @@ void GreyDetails::addToning()
         button->setProperty("snug", true);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
         connect(button, &QToolButton::clicked, this, [this, name, toning] {
-            edit(tr("Toning: %1").arg(name), [&](GreyMix &m) {
-                const bool overKeeps = m.toning.overKeeps;
-                m.toning = toning;
-                m.toning.overKeeps = overKeeps;
-            });
+            edit(
+                tr("Toning"),
+                [&](GreyMix &m) {
+                    const bool overKeeps = m.toning.overKeeps;
+                    m.toning = toning;
+                    m.toning.overKeeps = overKeeps;
+                },
+                {}, name);
         });
         m_refreshers.append([button, toning](const GreyMix &m) {
             Toning same = m.toning;

@@ -133,8 +133,9 @@ void AdjustmentDetails::change(const QString &name, const QString &key,
 {
     Take take = *m_session.take();
     what(take);
-    m_session.edit(name, std::move(take),
-                   QStringLiteral("%1-%2").arg(key).arg(m_session.line().keepId));
+    const LocalTone *tone = m_session.tone();
+    m_session.edit(tone ? tr("%1 of %2").arg(name, QString::fromStdString(tone->name)) : name,
+                   std::move(take), QStringLiteral("%1-%2").arg(key).arg(m_session.line().keepId));
 }
 
 } // namespace buttonhole::app

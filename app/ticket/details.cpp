@@ -1,6 +1,7 @@
 #include "ticket/details.h"
 
 #include "commands/adjustment_words.h"
+#include "commands/move_words.h"
 #include "controls/slider.h"
 #include "ticket/adjustment_details.h"
 #include "ticket/step_details.h"
@@ -54,7 +55,7 @@ void Details::addKeepControls()
         const std::string name = m_name->text().trimmed().toStdString();
         if (!keep || name.empty() || name == keep->name)
             return;
-        m_session.edit(tr("Keep renamed"),
+        m_session.edit(ofKeep(m_session, tr("Name")),
                        withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.name = name; }), {},
                        {0, 0, 1, 1});
     });
@@ -79,13 +80,14 @@ void Details::addKeepControls()
     m_invert = new QCheckBox(tr("Everything but this"), m_keepPart);
     m_invert->setToolTip(tr("Keep the colour of all that is not in the mask"));
     connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
-    m_softFound = new QCheckBox(tr("Soft edge by sharpness"), m_keepPart);
-    m_softFound->setToolTip(tr("How far the soft edge reaches is found from how sharp the photo is "
-                               "there: for masks that are right to a pixel or two"));
+    m_softFound = new QCheckBox(tr("Soft edge from the photo's own blur"), m_keepPart);
+    m_softFound->setToolTip(
+        tr("The edge gets as soft as the photo is blurred there. For masks that "
+           "are right to a pixel or two"));
     connect(m_softFound, &QCheckBox::clicked, this, [this](bool on) {
         if (const Keep *keep = m_session.keep())
             m_session.edit(
-                on ? tr("Soft edge by sharpness") : tr("Soft edge by width"),
+                ofKeep(m_session, on ? tr("Soft edge by blur") : tr("Soft edge by width")),
                 withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.softEdgeFound = on; }));
     });
     layout->addWidget(m_softFound);
@@ -122,11 +124,11 @@ Slider *Details::addNumber(const QString &name, const QString &help, const char 
     const Param<Keep> &param = paramNamed(keepParams(), id);
     auto *slider = new Slider(name, Slider::Range::of(param), help, m_keepPart);
     slider->setObjectName(QString::fromLatin1(id));
-    connect(slider, &Slider::amountChanged, this, [this, name, &param](double amount) {
+    connect(slider, &Slider::amountChanged, this, [this, name, slider, &param](double amount) {
         const Keep *keep = m_session.keep();
         if (keep)
             m_session.edit(
-                name,
+                ofKeep(m_session, name, slider->valueText()),
                 withKeep(*m_session.take(), keep->id,
                          [&](Keep &k) { param.of(k) = float(amount / param.scale.factor); }),
                 QStringLiteral("%1-%2").arg(QLatin1String(param.id)).arg(keep->id));

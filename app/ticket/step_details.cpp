@@ -1,5 +1,6 @@
 #include "ticket/step_details.h"
 
+#include "commands/move_words.h"
 #include "commands/sign_words.h"
 #include "controls/slider.h"
 #include "mask/colour_window.h"
@@ -77,7 +78,7 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
         tr("How much of the colour comes back, in all that the keep covers"), this);
     connect(m_strength, &Slider::amountChanged, this, [this](double amount) {
         if (const Keep *keep = m_session.keep())
-            m_session.edit(tr("Strength"),
+            m_session.edit(ofKeep(m_session, tr("Strength"), m_strength->valueText()),
                            withKeep(*m_session.take(), keep->id,
                                     [&](Keep &k) { k.strength = float(amount / 100); }),
                            QStringLiteral("strength-%1").arg(keep->id));
@@ -88,7 +89,7 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     remove->setToolTip(tr("Take this step out of the mask (Delete)"));
     connect(remove, &QPushButton::clicked, this, [this] {
         if (const Step *step = m_session.step())
-            m_session.edit(tr("Step removed"),
+            m_session.edit(ofStep(m_session, tr("Removal")),
                            withoutStep(*m_session.take(), m_session.keep()->id, step->id));
     });
     auto *toKeep = new QPushButton(tr("Edge and colour"), this);
@@ -121,7 +122,7 @@ void StepDetails::addSigns()
         connect(button, &QToolButton::clicked, this, [this, sign = words.sign] {
             const Step *step = m_session.step();
             if (step && step->sign != sign)
-                m_session.edit(tr("Step's sign"),
+                m_session.edit(ofStep(m_session, tr("Sign")),
                                withStep(*m_session.take(), m_session.keep()->id, step->id,
                                         [&](Step &s) { s.sign = sign; }));
         });
@@ -145,7 +146,7 @@ void StepDetails::addLimit()
         const Step *step = m_session.step();
         const uint64_t limit = m_limit->itemData(i).toULongLong();
         if (step && step->insideOf != limit)
-            m_session.edit(tr("Where the step acts"),
+            m_session.edit(ofStep(m_session, tr("Limit")),
                            withStep(*m_session.take(), m_session.keep()->id, step->id,
                                     [&](Step &s) { s.insideOf = limit; }));
     });
@@ -303,7 +304,7 @@ void StepDetails::addRegion()
 void StepDetails::put(const QString &text, const Shape &shape, const QString &mergeKey)
 {
     const Step *step = m_session.step();
-    m_session.edit(text,
+    m_session.edit(ofStep(m_session, text),
                    withStep(*m_session.take(), m_session.keep()->id, step->id,
                             [&](Step &s) { s.shape = shape; }),
                    mergeKey.isEmpty() ? QString() : mergeKey + QStringLiteral("-%1").arg(step->id));

@@ -1,6 +1,7 @@
 #include "ticket/ticket.h"
 
 #include "commands/adjustment_words.h"
+#include "commands/move_words.h"
 #include "commands/sign_words.h"
 #include "window/theme.h"
 
@@ -333,7 +334,7 @@ void Ticket::removeLine(const TicketLine &line)
 {
     const Keep *keep = m_session.take()->findKeep(line.keepId);
     if (line.kind == TicketLine::Kind::Step)
-        m_session.edit(tr("Step removed"),
+        m_session.edit(ofStep(m_session, tr("Removal")),
                        withoutStep(*m_session.take(), line.keepId, line.stepId));
     else if (line.kind == TicketLine::Kind::Keep && keep)
         m_session.edit(tr("%1 deleted").arg(QString::fromStdString(keep->name)),
@@ -362,11 +363,13 @@ void Ticket::duplicateLine()
     const TicketLine line = m_session.line();
     uint64_t id = 0;
     if (line.kind == TicketLine::Kind::Keep) {
-        m_session.edit(tr("Keep duplicated"), withCopyOfKeep(*m_session.take(), line.keepId, &id));
+        m_session.edit(ofKeep(m_session, tr("Copy")),
+                       withCopyOfKeep(*m_session.take(), line.keepId, &id));
         m_session.select({TicketLine::Kind::Keep, id});
     } else if (line.kind == TicketLine::Kind::Step) {
-        m_session.edit(tr("Step duplicated"), withCopyOfStep(*m_session.take(), line.keepId,
-                                                             line.stepId, line.keepId, &id));
+        m_session.edit(
+            ofStep(m_session, tr("Copy")),
+            withCopyOfStep(*m_session.take(), line.keepId, line.stepId, line.keepId, &id));
         m_session.select({TicketLine::Kind::Step, line.keepId, id});
     }
 }
@@ -387,7 +390,7 @@ void Ticket::askWhereToCopy()
             if (keep == 0)
                 take = withNewKeep(std::move(take), {}, &keep);
             take = withCopyOfStep(std::move(take), line.keepId, line.stepId, keep, &id);
-            m_session.edit(tr("Step copied"), std::move(take));
+            m_session.edit(ofStep(m_session, tr("Copy")), std::move(take));
             m_session.select({TicketLine::Kind::Step, keep, id});
         });
     };
@@ -402,14 +405,15 @@ void Ticket::askWhereToCopy()
 
 void Ticket::moveStep(const TicketLine &line, uint64_t toKeep, int index)
 {
-    m_session.edit(tr("Step moved"),
+    m_session.edit(ofStep(m_session, tr("Place")),
                    withStepAt(*m_session.take(), line.keepId, line.stepId, toKeep, index));
     m_session.select({TicketLine::Kind::Step, toKeep, line.stepId});
 }
 
 void Ticket::moveKeep(const TicketLine &line, int index)
 {
-    m_session.edit(tr("Keep moved"), withKeepAt(*m_session.take(), line.keepId, index));
+    m_session.edit(ofKeep(m_session, tr("Place")),
+                   withKeepAt(*m_session.take(), line.keepId, index));
 }
 
 void Ticket::moveLine(int delta)

@@ -1,5 +1,6 @@
 #include "tools/brush_tool.h"
 
+#include "commands/move_words.h"
 #include "window/thread_colours.h"
 
 #include <QPainter>
@@ -170,12 +171,12 @@ void BrushTool::commit(Stroke piece)
     m_planes.hi.compact(m_touched);
     showLive({0, 0, 1, 1}); // the strokes changed, no pixel did
     const bool takesBack = m_opposite != (m_sign.sign == Sign::Subtract);
-    const QString what = m_sign.sign == Sign::OnlyInside ? tr("Brush, only inside")
+    const QString what = m_sign.sign == Sign::OnlyInside ? tr("Brush, only inside,")
                          : m_sign.sign == Sign::Fuzz     ? tr("Fuzz marked")
                          : m_sign.sign == Sign::Spill    ? tr("Spill marked")
-                         : takesBack                     ? tr("Brush, taken back")
-                                                         : tr("Brush, added");
-    m_session.commitLive(continues ? what + tr(" (went on)") : what);
+                         : takesBack                     ? tr("Brush taking back")
+                                                         : tr("Brush");
+    m_session.commitLive(onKeep(m_session, what) + (continues ? tr(", went on") : QString()));
     m_base = *m_session.take();
     m_touched = {};
 }

@@ -1,5 +1,6 @@
 #include "tools/region_tool.h"
 
+#include "commands/move_words.h"
 #include "window/theme.h"
 #include "window/thread_colours.h"
 
@@ -199,7 +200,7 @@ void RegionTool::takeAway(size_t mark)
     ask.marks.erase(ask.marks.begin() + ptrdiff_t(mark));
     m_hovered = -1;
     if (!isSolvable(ask)) {
-        m_session.edit(tr("Step removed"),
+        m_session.edit(ofStep(m_session, tr("Removal")),
                        withoutStep(*m_session.take(), m_session.keep()->id, selectedStep()->id));
         return;
     }
@@ -315,7 +316,7 @@ void RegionTool::reset()
     if (m_isAnswering)
         drop();
     m_hovered = -1;
-    m_solver = std::make_shared<RegionSolver>(); // what it knows is for the next mark only
+    forget();
 }
 
 void RegionTool::paintMarks(QPainter &painter, const ViewTransform &view) const
@@ -323,7 +324,7 @@ void RegionTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     const RegionAsk *ask = m_isAnswering ? &m_ask : selectedAsk();
     if (!ask)
         return;
-    if (ask->box && !ask->box->isEmpty()) {
+    if (ask->box && !ask->box->isEmpty() && (m_isAnswering || showsBox())) {
         const QRectF box(view.toWidget({double(ask->box->x0), double(ask->box->y0)}),
                          view.toWidget({double(ask->box->x1), double(ask->box->y1)}));
         drawThreadBox(painter, box, 4);

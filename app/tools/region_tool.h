@@ -50,6 +50,8 @@ protected:
     virtual Solve solver();
     /// What was found so far does not count any more.
     virtual void forget() { m_solver = std::make_shared<RegionSolver>(); }
+    /// The selected step's box is drawn.
+    virtual bool showsBox() const { return true; }
     virtual std::shared_ptr<const StepShape> shapeFor(const RegionAsk &ask, MaskPlane plane);
     /// A move with marks begins, in the selected step or (null) a new one.
     virtual void begins(const RegionStep *) {}

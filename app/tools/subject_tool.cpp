@@ -164,7 +164,14 @@ void SubjectTool::reset()
 {
     m_trace.request_stop();
     RegionTool::reset();
-    m_subjects = std::make_shared<SubjectSolver>();
+}
+
+/// What was offered came without a box of the user's: nothing to see of it once it is taken.
+bool SubjectTool::showsBox() const
+{
+    const Step *step = m_session.step();
+    const auto *shape = step ? dynamic_cast<const RegionStep *>(step->shape.get()) : nullptr;
+    return !shape || !shape->note() || shape->note()->word.empty();
 }
 
 bool SubjectTool::showsOffers() const

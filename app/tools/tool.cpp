@@ -1,4 +1,5 @@
 #include "tools/tool.h"
+#include "commands/move_words.h"
 
 namespace buttonhole::app
 {
@@ -36,7 +37,7 @@ void Tool::finish(const QString &text)
     if (!m_shows)
         return;
     m_shows = false;
-    m_session.commitLive(text);
+    m_session.commitLive(onKeep(m_session, text));
     m_session.select({TicketLine::Kind::Step, m_keepId, m_stepId});
 }
 

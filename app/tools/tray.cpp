@@ -149,12 +149,12 @@ QWidget *Tray::brushPage()
     row->addWidget(addSlider(page, tr("Opacity"), tr("The most one stroke can reach"),
                              &Tip::opacity, 100, 1, 100, 100));
     row->addWidget(
-        addSlider(page, tr("Hold"),
+        addSlider(page, tr("Edges"),
                   tr("Hold to edges: paint only what belongs with the middle of the tip; "
                      "more is stricter, 0 goes over edges (E)"),
                   &Tip::edgeHold, 100, 0, 100, 0));
     m_pressure = new QToolButton(page);
-    m_pressure->setText(tr("hand"));
+    m_pressure->setText(tr("pen"));
     m_pressure->setProperty("sign", true);
     m_pressure->setAccessibleName(tr("Hand and pen"));
     m_pressure->setToolTip(tr("How steady the line is, and what a tablet pen's pressure steers"));

@@ -8,6 +8,7 @@
 #include "ticket/step_details.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
+#include "window/start_page.h"
 #include "window/status_row.h"
 #include "window/theme.h"
 
@@ -68,6 +69,7 @@ QWidget *MainWindow::buildLines()
 QLayout *MainWindow::buildAdds()
 {
     auto *newKeep = new QToolButton(m_bench);
+    newKeep->setObjectName(QStringLiteral("newKeep"));
     newKeep->setText(tr("+ Keep"));
     connect(newKeep, &QToolButton::clicked, m_actions["new-keep"], &QAction::trigger);
     newKeep->setToolTip(tr("Another part that stays in colour (Ctrl+K)"));
@@ -140,6 +142,11 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
+    m_start = new StartPage(m_jobs, m_canvas);
+    connect(m_start, &StartPage::openAsked, this, [this] { chooseAndOpen(); });
+    connect(m_start, &StartPage::chosen, this, [this](const QString &path) { openPath(path); });
+    auto *over = new QVBoxLayout(m_canvas);
+    over->addWidget(m_start, 0, Qt::AlignCenter);
     m_tray = new Tray(m_toolbox, centre);
     middle->addWidget(m_canvas, 1);
     middle->addWidget(m_tray);

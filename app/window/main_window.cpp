@@ -10,6 +10,7 @@
 #include "ticket/ticket.h"
 #include "tools/tray.h"
 #include "window/file_dialog.h"
+#include "window/start_page.h"
 #include "window/status_row.h"
 #include "window/theme.h"
 
@@ -338,10 +339,18 @@ void MainWindow::refreshTitle()
 
 void MainWindow::refreshHint()
 {
+    const bool isEmpty = !m_session.hasPhoto() && m_opening.isEmpty();
+    if (isEmpty && !m_showsStart)
+        m_start->setFiles(m_settings.recentFiles);
+    m_showsStart = isEmpty;
+    m_start->setVisible(isEmpty);
+    for (QWidget *each : {static_cast<QWidget *>(m_bench), static_cast<QWidget *>(m_tray),
+                          static_cast<QWidget *>(m_check)})
+        each->setEnabled(m_session.hasPhoto());
     if (!m_opening.isEmpty() && !m_session.hasPhoto())
         m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening).fileName()));
     else if (!m_session.hasPhoto())
-        m_canvas->setHint(tr("Drop a photo here, or press Ctrl+O to open one."));
+        m_canvas->setHint({});
     else if (const Keep *keep = m_session.keep();
              keep && keep->steps.empty() && m_session.line().kind != TicketLine::Kind::Grey)
         m_canvas->setHint(m_toolbox.current().firstHint());

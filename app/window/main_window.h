@@ -24,6 +24,7 @@ class Details;
 class GreyDetails;
 class StatusRow;
 class Ticket;
+class StartPage;
 class Tray;
 
 /// The window: bench, canvas and tray, Check column, status row; and the ways in and out of files.
@@ -174,6 +175,8 @@ private:
     Details *m_details = nullptr;
     QScrollArea *m_detailsScroll = nullptr;
     QToolButton *m_newStep = nullptr;
+    StartPage *m_start = nullptr;
+    bool m_showsStart = false;
     Tray *m_tray = nullptr;
     CheckColumn *m_check = nullptr;
     StatusRow *m_status = nullptr;

@@ -1,6 +1,8 @@
 // The main window's pages to read: keys and guide.
 #include "window/main_window.h"
 
+#include "window/keys_page.h"
+
 #include <QDialogButtonBox>
 #include <QLabel>
 #include <QPushButton>
@@ -12,26 +14,13 @@ namespace buttonhole::app
 
 void MainWindow::showKeys()
 {
-    QString text = QStringLiteral("<table cellspacing='0' cellpadding='3'>");
-    const std::pair<QString, QString> held[] = {
-        {tr("C (held)"), tr("Original")},
-        {tr("Space (held) or middle button"), tr("Move the photo")},
-        {tr("Ctrl while painting"), tr("The opposite of add or subtract")},
-        {tr("Shift+click"), tr("Straight stroke from the last point")},
-        {tr("Esc or undo, while painting"), tr("Drop the unfinished stroke")}};
-    const auto row = [&](const QString &keys, const QString &does) {
-        text += QStringLiteral("<tr><td><b>%1</b></td><td>%2</td></tr>")
-                    .arg(keys.toHtmlEscaped(), does.toHtmlEscaped());
-    };
-    for (const auto &[keys, does] : held)
-        row(keys, does);
-    for (const ActionRow &each : actionRows())
-        if (each.keys[0] != 0)
-            row(QKeySequence::listToString(m_actions[each.id]->shortcuts(),
-                                           QKeySequence::NativeText),
-                m_actions[each.id]->text());
-    text += QStringLiteral("</table>");
-    showPage("keys", tr("Keys"), text);
+    if (auto *open = findChild<KeysPage *>()) {
+        open->close();
+        return;
+    }
+    auto *page = new KeysPage(m_actions, this);
+    page->show();
+    page->activateWindow();
 }
 
 void MainWindow::showGuide()
@@ -50,7 +39,8 @@ void MainWindow::showGuide()
         "through the mask views. The pick glass shows the pixels under the pointer, or the "
         "keep's edge while you are at the sliders.</p>"
         "<h3>Edges</h3>"
-        "<p>Select the keep. For hair, wool or blur tick <i>Soft edge by sharpness</i>, or set "
+        "<p>Select the keep. For hair, wool or blur tick <i>Soft edge from the photo's own "
+        "blur</i>, or set "
         "how far the soft edge reaches. Spill takes out the background's colour.</p>"
         "<h3>The grey</h3>"
         "<p>Select Grey and drag up or down on the photo: that hue gets lighter or darker. Auto "

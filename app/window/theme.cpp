@@ -64,6 +64,7 @@ QToolButton[pill="true"]:focus { border: 1px dashed %thread; }
 QToolButton[accent="true"] { color: %threadink; font-weight: 600; background: transparent; border: 1px solid transparent; padding: 3px 6px; }
 QToolButton[accent="true"]:hover { background: %card; }
 QToolButton[accent="true"]:focus { border: 1px dashed %thread; }
+QToolButton:disabled, QToolButton[sign="true"]:disabled, QToolButton[pill="true"]:disabled, QToolButton[accent="true"]:disabled { color: %line; background: transparent; border-color: transparent; }
 QToolButton::menu-indicator { image: url(:/down.svg); subcontrol-position: right center; right: 4px; }
 QLineEdit, QSpinBox, QComboBox { background: %card; color: %ink; border: 1px solid %line; border-radius: 5px; padding: 3px 7px; selection-background-color: %thread; selection-color: white; }
 QLineEdit:disabled, QSpinBox:disabled, QComboBox:disabled { background: transparent; color: %line; }

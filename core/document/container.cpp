@@ -154,6 +154,14 @@ Result<Container> readContainer(const ZipReader &zip, const std::string &path)
 
 } // namespace
 
+Result<std::vector<uint8_t>> loadPreview(const std::string &path)
+{
+    const auto zip = ZipReader::open(path);
+    if (!zip)
+        return zip.error();
+    return zip->read(kPreview, kMostPreview);
+}
+
 bool isContainerPath(const std::string &path)
 {
     return endingOf(path) == kEnding;

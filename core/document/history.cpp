@@ -91,6 +91,7 @@ void History::push(std::string text, Work work, const std::string &mergeKey)
     m_entries.resize(m_index + 1);
     Entry &last = m_entries.back();
     if (!mergeKey.empty() && last.mergeKey == mergeKey) {
+        last.text = std::move(text);
         last.work = std::move(work);
         compare(m_index);
         last.stateId = newStateId();

@@ -332,7 +332,7 @@ private Q_SLOTS:
 
     void autoIsOneUndoAndThePinStandsBesideIt()
     {
-        QTest::mouseClick(button(QStringLiteral("Pin")), Qt::LeftButton);
+        QTest::mouseClick(button(QStringLiteral("Compare")), Qt::LeftButton);
         QVERIFY(m_driver->canvas().look().split);
         const QImage same = picture();
         const size_t steps = undoSteps();
@@ -345,7 +345,7 @@ private Q_SLOTS:
         QCOMPARE(now.copy(0, 60, middle - 80, now.height() - 120),
                  same.copy(0, 60, middle - 80, now.height() - 120));
         QVERIFY(now.copy(middle + 80, 60, 300, 300) != same.copy(middle + 80, 60, 300, 300));
-        QTest::mouseClick(button(QStringLiteral("Unpin")), Qt::LeftButton);
+        QTest::mouseClick(button(QStringLiteral("Comparing")), Qt::LeftButton);
         QVERIFY(!m_driver->canvas().look().split);
         m_driver->session().undo();
         QVERIFY(mix() == GreyMix());

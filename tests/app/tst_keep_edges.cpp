@@ -193,7 +193,7 @@ private Q_SLOTS:
         m_driver->session().select(keepLine(0));
         QCheckBox *found = nullptr;
         for (QCheckBox *box : m_driver->window().findChildren<QCheckBox *>())
-            if (box->text() == QStringLiteral("Soft edge by sharpness"))
+            if (box->text() == QStringLiteral("Soft edge from the photo's own blur"))
                 found = box;
         QVERIFY(found && found->isVisible() && !found->isChecked());
         QTest::mouseClick(found, Qt::LeftButton, {}, {8, found->height() / 2});

@@ -128,7 +128,7 @@ private Q_SLOTS:
             std::find_if(tool().offers().begin(), tool().offers().end(),
                          [](const auto &offer) { return offer.found.word == "person"; });
         QVERIFY(person->outline.contains({120, 300}));
-        const Rect &box = person->found.box;
+        const Rect box = person->found.box;
         m_driver->hover(box.x0 + 3, box.y0 + 3); // a corner of the box
         QVERIFY(!person->outline.contains({box.x0 + 3.0, box.y0 + 3.0}));
         QCOMPARE(tool().lit(), -1);
@@ -147,6 +147,13 @@ private Q_SLOTS:
         QVERIFY(colour(120, 300) > 40);
         QVERIFY(colour(222, 110) > 20);
         QCOMPARE(colour(20, 120), 0); // the flag
+        // The box that it was found in is not drawn: another tool shows the same there.
+        const QPoint corner = m_driver->at(box.x0, box.y0);
+        const QRect edge(corner + QPoint(-4, -4), QSize(60, 60));
+        const QImage taken = m_driver->canvas().grab(edge).toImage();
+        m_driver->key(Qt::Key_7);
+        QCOMPARE(m_driver->canvas().grab(edge).toImage(), taken);
+        m_driver->key(Qt::Key_8);
         // What was found is offered no longer: clicks are marks of this step now.
         m_driver->paint({{225, 50}}, Qt::ControlModifier);
         settle();

@@ -4,14 +4,17 @@
 #include "mask/outline_step.h"
 #include "registry.h"
 #include "tools/tray.h"
+#include "window/start_page.h"
 #include "window_driver.h"
 
 #include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 #include <QLayout>
+#include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
+#include <QSet>
 #include <QTemporaryDir>
 #include <QToolButton>
 
@@ -133,6 +136,89 @@ private Q_SLOTS:
         }
     }
 
+    void keysAreFoundByTyping()
+    {
+        m_driver->window().actions()["keys"]->trigger();
+        auto *page = m_driver->window().findChild<QDialog *>(QStringLiteral("keys"));
+        QVERIFY(page);
+        QVERIFY2(page->width() <= 1280 && page->height() <= 800,
+                 qPrintable(QStringLiteral("%1 x %2").arg(page->width()).arg(page->height())));
+        const auto shown = [&] {
+            QStringList out;
+            for (const auto *label : page->findChildren<QLabel *>())
+                if (label->isVisible())
+                    out.append(label->text());
+            return out;
+        };
+        for (const app::ActionRow &row : app::actionRows())
+            if (row.keys[0] != 0)
+                QVERIFY2(shown().contains(m_driver->window().actions()[row.id]->text()), row.id);
+        QTest::keyClicks(page->findChild<QLineEdit *>(), QStringLiteral("fuzz"));
+        QCOMPARE(shown(), QStringList({QStringLiteral("Painting"), QStringLiteral("G"),
+                                       QStringLiteral("Mark fuzz at the edge")}));
+        QTest::keyClicks(page->findChild<QLineEdit *>(), QStringLiteral("zz"));
+        QCOMPARE(shown().size(), 1);
+        QVERIFY(shown()[0].contains(QStringLiteral("fuzzzz")));
+        page->close();
+    }
+
+    /// Where nothing is open: what was worked on last, as pictures, and nothing that does nothing.
+    void theStartOffersWhatThereIs()
+    {
+        const QString folder = m_folder.filePath(QStringLiteral("start"));
+        QString work;
+        {
+            WindowDriver first(folder);
+            auto *start = first.window().findChild<app::StartPage *>();
+            const auto cards = [&] {
+                QStringList out;
+                for (const auto *card : start->findChildren<QToolButton *>())
+                    if (!card->icon().isNull())
+                        out.append(card->text());
+                return out;
+            };
+            QVERIFY(start->isVisible());
+            QCOMPARE(cards().size(), 6); // the demo photos
+            QVERIFY(!first.window().findChild<app::Tray *>()->isEnabled());
+            for (auto *card : start->findChildren<QToolButton *>())
+                if (card->text() == QStringLiteral("loom"))
+                    QTest::mouseClick(card, Qt::LeftButton);
+            QTRY_VERIFY_WITH_TIMEOUT(first.session().hasPhoto(), 30000);
+            QVERIFY(!start->isVisible());
+            QVERIFY(first.window().findChild<app::Tray *>()->isEnabled());
+            first.settle();
+            work = m_folder.filePath(QStringLiteral("Weaving.buttonhole"));
+            QVERIFY(first.save(work));
+            QVERIFY(first.open(test::demo("spools.jpg")));
+        }
+        WindowDriver second(folder);
+        auto *start = second.window().findChild<app::StartPage *>();
+        QList<QToolButton *> cards;
+        for (auto *card : start->findChildren<QToolButton *>())
+            if (!card->icon().isNull())
+                cards.append(card);
+        QVERIFY(cards.size() >= 2);
+        QCOMPARE(cards[0]->text(), QStringLiteral("spools"));
+        const auto of = [&](const QString &name) -> QToolButton * {
+            for (QToolButton *card : cards)
+                if (card->text() == name)
+                    return card;
+            return nullptr;
+        };
+        QToolButton *weaving = of(QStringLiteral("Weaving"));
+        QVERIFY(weaving);
+        const auto colours = [&] { // its picture comes when it is read
+            const QImage picture = weaving->icon().pixmap(weaving->iconSize()).toImage();
+            QSet<QRgb> out;
+            for (int x = 0; x < picture.width(); ++x)
+                out.insert(picture.pixel(x, picture.height() / 2));
+            return out.size();
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(colours() > 20, 10000);
+        QTest::mouseClick(weaving, Qt::LeftButton);
+        QTRY_COMPARE_WITH_TIMEOUT(second.session().containerPath(), work, 30000);
+    }
+
     /// A file's own words are shown as they are, not taken for markup.
     void namesAreNoMarkup()
     {
@@ -222,7 +308,7 @@ private Q_SLOTS:
         } options[] = {{"Softness", &Tip::softness, 100, Qt::Key_End, 100},
                        {"Flow", &Tip::flow, 100, Qt::Key_Home, 1},
                        {"Opacity", &Tip::opacity, 100, Qt::Key_Home, 1},
-                       {"Hold", &Tip::edgeHold, 100, Qt::Key_End, 100},
+                       {"Edges", &Tip::edgeHold, 100, Qt::Key_End, 100},
                        {"Size", &Tip::sizePx, 1, Qt::Key_Home, kMinTipPx}};
         for (const auto &option : options) {
             app::Slider *moved = slider(option.name);
@@ -260,7 +346,7 @@ private Q_SLOTS:
 
     void theHandMenuSteersPressureAndSteadiness()
     {
-        auto *hand = button<QToolButton>(QStringLiteral("hand"));
+        auto *hand = button<QToolButton>(QStringLiteral("pen"));
         QVERIFY(hand && hand->menu());
         const auto actions = hand->menu()->actions();
         actions[1]->trigger();

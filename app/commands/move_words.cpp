@@ -1,0 +1,48 @@
+#include "commands/move_words.h"
+
+#include "commands/session.h"
+
+#include <QCoreApplication>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+QString tr(const char *text)
+{
+    return QCoreApplication::translate("Moves", text);
+}
+
+QString nameOf(const Keep *keep)
+{
+    return keep ? QString::fromStdString(keep->name) : QString();
+}
+
+} // namespace
+
+QString onKeep(const Session &session, const QString &what)
+{
+    return tr("%1 on %2").arg(what, nameOf(session.keep()));
+}
+
+QString ofKeep(const Session &session, const QString &what, const QString &value)
+{
+    return tr("%1 of %2 %3").arg(what, nameOf(session.keep()), value).trimmed();
+}
+
+QString ofStep(const Session &session, const QString &what)
+{
+    const Step *step = session.step();
+    return step ? tr("%1 of %2, %3")
+                      .arg(what, QString::fromStdString(step->title()), nameOf(session.keep()))
+                : what;
+}
+
+QString ofGrey(const QString &what, const QString &value)
+{
+    return tr("%1 of Grey %2").arg(what, value).trimmed();
+}
+
+} // namespace buttonhole::app
