@@ -124,7 +124,8 @@ void ColourFieldView::begin(const QPointF &at)
 {
     m_from = at;
     m_hold = holdAt(at);
-    if (!window() && fieldRect().contains(at)) { // a new one, from here to where it is let go
+    if (!window() && m_session.keep() &&
+        fieldRect().contains(at)) { // a new one, from here to where it is let go
         ColourWindow fresh;
         fresh.range.hueDeg = float((at.x() - fieldRect().left()) / fieldRect().width() * 360);
         fresh.range.hueWidthDeg = kNarrowest;

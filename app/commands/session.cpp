@@ -129,6 +129,24 @@ void Session::invertLine()
              : withKeep(*take(), ofLine->id, [&](Keep &k) { k.invert = !isInverted; }));
 }
 
+bool Session::has(const TicketLine &line) const
+{
+    const Keep *keep = m_shown->findKeep(line.keepId);
+    switch (line.kind) {
+    case TicketLine::Kind::Grey:
+        return true;
+    case TicketLine::Kind::Keep:
+        return keep != nullptr;
+    case TicketLine::Kind::Step:
+        return keep && keep->findStep(line.stepId);
+    case TicketLine::Kind::Tone:
+        return m_shown->findTone(line.keepId) != nullptr;
+    case TicketLine::Kind::Adjustment:
+        break;
+    }
+    return m_shown->findLine(line.keepId) != nullptr;
+}
+
 void Session::mendLine()
 {
     if (m_line.kind == TicketLine::Kind::Grey && m_line.keepId != 0)

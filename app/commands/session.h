@@ -56,6 +56,7 @@ public:
     void jumpTo(int index);
 
     const TicketLine &line() const { return m_line; }
+    bool has(const TicketLine &line) const; ///< the take shown has it
     void select(const TicketLine &line);
     /// The keep that painting shapes: that of the selected line, or the last one.
     const Keep *keep() const;

@@ -304,6 +304,8 @@ void StepDetails::addRegion()
 void StepDetails::put(const QString &text, const Shape &shape, const QString &mergeKey)
 {
     const Step *step = m_session.step();
+    if (!step) // gone by undo, under the finger
+        return;
     m_session.edit(ofStep(m_session, text),
                    withStep(*m_session.take(), m_session.keep()->id, step->id,
                             [&](Step &s) { s.shape = shape; }),

@@ -304,6 +304,8 @@ void Ticket::setSwatch(uint64_t keepId, const QColor &colour)
 void Ticket::switchLine(const TicketLine &line, bool on)
 {
     Take take = *m_session.take();
+    if (!m_session.has(line)) // gone by undo, under the finger
+        return;
     QString name = tr("Grey");
     switch (line.kind) {
     case TicketLine::Kind::Grey:

@@ -111,7 +111,7 @@ ZipMaskReader::ZipMaskReader(const ZipReader &zip, std::string folder, std::set<
 
 Result<MaskPlane> ZipMaskReader::get(const json &reference)
 {
-    MaskPlane plane(width, height, uint16_t(wholeFrom(reference.at("outside"))));
+    MaskPlane plane(width, height, outsideOf(reference));
     if (!reference.contains("file"))
         return plane;
     const std::string name = m_folder + reference.at("file").get<std::string>();
@@ -135,6 +135,11 @@ Result<MaskPlane> ZipMaskReader::get(const json &reference)
         return misfit;
     fill(plane, *picture, int(x0), int(y0));
     return plane;
+}
+
+uint16_t outsideOf(const json &reference)
+{
+    return uint16_t(wholeFrom(reference.at("outside")));
 }
 
 } // namespace buttonhole

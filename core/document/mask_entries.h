@@ -61,4 +61,7 @@ private:
     std::set<std::string> &m_used;
 };
 
+/// What a mask is where its picture does not say. Throws what JSON does.
+uint16_t outsideOf(const nlohmann::json &reference);
+
 } // namespace buttonhole

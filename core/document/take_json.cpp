@@ -3,6 +3,7 @@
 #include "base/param_json.h"
 #include "document/grey_json.h"
 #include "document/json_text.h"
+#include "document/mask_entries.h"
 
 #include <nlohmann/json.hpp>
 
@@ -349,8 +350,10 @@ Result<Take> takeFromText(const std::string &text, int width, int height,
                           const std::string &subject, std::vector<std::string> &notes)
 {
     struct NoMasks final : MaskReader {
-        Result<MaskPlane> get(const json &) override
+        Result<MaskPlane> get(const json &reference) override
         {
+            if (!reference.contains("file"))
+                return MaskPlane(width, height, outsideOf(reference));
             return Error{ErrorKind::NotFound, "mask picture", "a take alone brings none"};
         }
     } reader;

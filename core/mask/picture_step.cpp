@@ -7,6 +7,11 @@
 namespace buttonhole
 {
 
+namespace
+{
+constexpr const char *kMissing = "missing.png"; ///< what no mask is ever written as
+} // namespace
+
 Result<std::shared_ptr<const StepShape>> PictureStep::fromJson(const nlohmann::json &json,
                                                                MaskReader &reader)
 {
@@ -15,8 +20,12 @@ Result<std::shared_ptr<const StepShape>> PictureStep::fromJson(const nlohmann::j
         return std::shared_ptr<const StepShape>(std::make_shared<PictureStep>(std::move(*plane)));
     reader.notes.push_back("The picture of a mask step is missing or broken (" +
                            plane.error().subject + "): the step is kept but has no effect.");
+    // Under its own name another step's picture may be written some day, and be taken for it.
+    nlohmann::json kept = json;
+    if (plane.error().kind == ErrorKind::NotFound)
+        kept["mask"]["file"] = kMissing;
     return std::shared_ptr<const StepShape>(
-        std::make_shared<UnknownStep>(json, "its picture is missing"));
+        std::make_shared<UnknownStep>(std::move(kept), "its picture is missing"));
 }
 
 StepShape::Effect PictureStep::coverage(const PhotoLevels &, int level, const Rect &area,

@@ -1,3 +1,4 @@
+#include "check/colour_field_view.h"
 #include "keeps_fixture.h"
 #include "registry.h"
 #include "ticket/step_details.h"
@@ -127,6 +128,24 @@ private Q_SLOTS:
         QCOMPARE(take().keeps[0].steps.size(), size_t(2));
         m_driver->key(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(take().keeps.size(), size_t(2));
+    }
+
+    /// Undone while the button is held: what is let go of is no more.
+    void whatIsGoneUnderTheFingerIsLeftAlone()
+    {
+        m_driver->key(Qt::Key_K, Qt::ControlModifier);
+        const uint64_t id = take().keeps.back().id;
+        QCheckBox *box = row({app::TicketLine::Kind::Keep, id})->findChild<QCheckBox *>();
+        QTest::mousePress(box, Qt::LeftButton);
+        m_driver->session().undo();
+        QCOMPARE(take().keeps.size(), size_t(1));
+        QTest::mouseRelease(box, Qt::LeftButton);
+        QCOMPARE(take().keeps.size(), size_t(1));
+
+        m_driver->session().edit(QStringLiteral("None"), withoutKeep(take(), take().keeps[0].id));
+        auto *field = m_driver->window().findChild<app::ColourFieldView *>();
+        QTest::mouseClick(field, Qt::LeftButton, {}, field->rect().center());
+        QVERIFY(take().keeps.empty());
     }
 
     void aKeepIsClearedInOneMoveAndComesBackInOne()

@@ -193,7 +193,7 @@ private Q_SLOTS:
     void aLongWalkGivesItsMemoryBack()
     {
 #if defined(__SANITIZE_ADDRESS__)
-        QSKIP("the sanitizer keeps memory that was given back");
+        QSKIP("known: the sanitizer keeps memory that was given back");
 #endif
         const int moves = std::max(60, qEnvironmentVariableIntValue("BUTTONHOLE_WALK_MOVES"));
         walk(std::max(1, qEnvironmentVariableIntValue("BUTTONHOLE_WALK_SEED")), moves);

@@ -28,7 +28,7 @@ private Q_SLOTS:
     void whatAnotherThreadHasBegunIsWaitedFor()
     {
         if (QThread::idealThreadCount() < 2)
-            QSKIP("needs two processors");
+            QSKIP("known: needs two processors");
         app::SideBySide threads;
         std::atomic<int> finished = 0;
         QSemaphore meet;

@@ -8,7 +8,16 @@ namespace buttonhole::test
 namespace
 {
 constexpr int kWaitMs = 120000;
+
+/// Waiting that ends by time fails the test: what it looks at next would be of something
+/// unfinished.
+template <class Done>
+void waitFor(const Done &done, const char *what)
+{
+    if (!QTest::qWaitFor(done, kWaitMs))
+        QTest::qFail(what, __FILE__, __LINE__);
 }
+} // namespace
 
 WindowDriver::WindowDriver(const QString &folder, QSize size)
     : m_window(std::make_unique<app::MainWindow>(folder + QStringLiteral("/settings.ini"),
@@ -17,7 +26,7 @@ WindowDriver::WindowDriver(const QString &folder, QSize size)
     m_window->resize(size);
     m_window->show();
     m_window->activateWindow();
-    (void)QTest::qWaitForWindowActive(m_window.get());
+    waitFor([this] { return m_window->isActiveWindow(); }, "the window does not come up");
 }
 
 bool WindowDriver::open(const QString &path)
@@ -49,13 +58,13 @@ bool WindowDriver::exportTo(const QString &path, const ExportSettings &settings)
 void WindowDriver::settle()
 {
     canvas().repaint(); // asks for what is missing
-    (void)QTest::qWaitFor(
+    waitFor(
         [this] {
             canvas().update();
             return canvas().isSettled();
         },
-        kWaitMs);
-    (void)QTest::qWaitFor([this] { return m_window->jobs().isIdle(); }, kWaitMs);
+        "the canvas does not settle");
+    waitFor([this] { return m_window->jobs().isIdle(); }, "jobs do not end");
 }
 
 QPoint WindowDriver::at(double x, double y) const

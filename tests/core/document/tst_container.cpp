@@ -1,6 +1,7 @@
 #include "document/container.h"
 
 #include "document/mask_import.h"
+#include "document/take_json.h"
 #include "document/zip.h"
 #include "io/photo.h"
 #include "registry.h"
@@ -249,7 +250,7 @@ private Q_SLOTS:
         QTest::newRow("manifest, photo missing") << "buttonhole.json"
                                                  << R"({"format": "buttonhole"})" << damaged;
         QTest::newRow("newer") << "buttonhole.json"
-                               << R"({"format": "buttonhole", "readableFrom": 7})"
+                               << R"({"format": "buttonhole", "readableFrom": 99})"
                                << int(ErrorKind::Newer);
         QTest::newRow("take is no JSON") << "takes/1/take.json"
                                          << "[" << damaged;
@@ -475,6 +476,32 @@ private Q_SLOTS:
                      .error()
                      .kind,
                  ErrorKind::InvalidArgument);
+    }
+
+    /// A picture that is not there is not found in another step's, nor made up of what is outside.
+    void whatATakeShowsItShowsWhenOpenedAgain()
+    {
+        std::vector<std::string> notes;
+        const auto take =
+            takeFromText(R"({"format": "buttonhole-take", "keeps": [{"id": 1, "steps": [
+            {"id": 2, "kind": "picture",
+             "mask": {"file": "masks/keep-1-step-3-lo.png", "outside": 0, "x": 0, "y": 0}},
+            {"id": 3, "sign": "subtract", "kind": "brush", "strokes": [
+             {"sizePx": 80, "softness": 0, "flow": 1, "opacity": 1, "points": [[100, 100], [300, 200]]}]}]},
+            {"id": 4, "steps": [{"id": 5, "kind": "picture", "mask": {"outside": 65535}}]}]})",
+                         640, 480, "take", notes);
+        QVERIFY2(take, take ? "" : sentence(take.error()).c_str());
+        Container container = sample();
+        container.work = {{std::make_shared<const Take>(*take)}, 0};
+        QVERIFY(save(container));
+        const auto back = load();
+        QVERIFY2(back, back ? "" : sentence(back.error()).c_str());
+        const Rect all{0, 0, 640, 480};
+        for (size_t k = 0; k < 2; ++k)
+            QCOMPARE(test::maskOf(back->work.take().keeps[k], all),
+                     test::maskOf(take->keeps[k], all));
+        QCOMPARE(test::maskOf(take->keeps[0], all)[200 * 640 + 300], uint16_t(0));
+        QCOMPARE(test::maskOf(take->keeps[1], all)[0], uint16_t(65535));
     }
 
     void maskPicturesMustFit()

@@ -135,7 +135,7 @@ private Q_SLOTS:
     void whatANewerVersionWroteIsKept()
     {
         json in = sample();
-        in["finish"] = {{"grain", 12}};
+        in["mount"] = {{"card", 12}};
         in["keeps"][0]["fuzz"] = {1, 2};
         in["keeps"][0]["steps"].push_back({{"kind", "loupe"}, {"id", 9}, {"depth", 4}});
         in["grey"]["base"] = "velvet";
@@ -144,7 +144,7 @@ private Q_SLOTS:
         QVERIFY(take);
         QCOMPARE(notes.size(), size_t(2)); // the base and the step
         const json out = takeToJson(*take, nullptr);
-        QCOMPARE(out.at("finish").dump(), in.at("finish").dump());
+        QCOMPARE(out.at("mount").dump(), in.at("mount").dump());
         QCOMPARE(out.at("keeps")[0].at("fuzz").dump(), in.at("keeps")[0].at("fuzz").dump());
         QCOMPARE(out.at("keeps")[0].at("steps")[1].at("depth").get<int>(), 4);
     }

@@ -211,7 +211,8 @@ private Q_SLOTS:
         QVERIFY(!(*step)->isUnderstood());
         json out{{"kind", "picture"}};
         (*step)->toJson(out, nullptr, "x");
-        QCOMPARE(out.at("mask").dump(), in.at("mask").dump());
+        // But for the name: another step's picture must not be taken for it some day.
+        QCOMPARE(out.at("mask").dump(), std::string(R"({"file":"missing.png","x":0})"));
     }
 
     void keepsFoldInOrder()
