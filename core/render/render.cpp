@@ -159,7 +159,7 @@ Result<TileJob> Painter::begin(int level, const Rect &area, const Run &run) cons
     if (m_kind.goesByMask) {
         const bool hasKept = std::any_of(m_kept.begin(), m_kept.end(),
                                          [](const SourceRef &source) { return bool(source); });
-        job.mask.resize(area.area());
+        job.mask.resize(area.area() + kPaddedRow - kRowRun); // vectors are read past the end
         job.owners.resize(hasKept ? area.area() : 0);
         combinedMask(m_levels, m_take, level, area, job.mask.data(),
                      hasKept ? job.owners.data() : nullptr, m_cache);

@@ -210,6 +210,7 @@ int main(int argc, char **argv)
             std::fprintf(stderr, "cannot write %s\n", qPrintable(file));
     };
     const auto shoot = [&](const char *name) { shootWindow(driver, name); };
+    (void)QTest::qWaitFor([&] { return driver.window().jobs().isIdle(); }, 10000);
     shoot("empty");
     if (!driver.open(demo("spools.jpg")))
         return 1;
