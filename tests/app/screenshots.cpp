@@ -135,7 +135,7 @@ void shootKeeps(WindowDriver &driver, const Shoot &shoot)
     shoot("colour-window");
     const uint64_t keep = driver.session().take()->keeps[0].id;
     driver.session().select({app::TicketLine::Kind::Keep, keep});
-    driver.session().edit(QStringLiteral("look"),
+    driver.session().edit(QStringLiteral("Saturation of Magenta cloth 60 %"),
                           withKeep(*driver.session().take(), keep, [](Keep &k) {
                               k.name = "Magenta cloth";
                               k.look.saturation = 0.6F;
