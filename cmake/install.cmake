@@ -19,8 +19,9 @@ if(BUTTONHOLE_APP)
     install(FILES app/resources/buttonhole.svg DESTINATION ${ICONS}/mimetypes
         RENAME application-x-buttonhole.svg)
 endif()
-install(FILES LICENSE README.md CHANGELOG.md DESTINATION ${CMAKE_INSTALL_DOCDIR})
-install(DIRECTORY docs/ DESTINATION ${CMAKE_INSTALL_DOCDIR}/docs)
+set(BUTTONHOLE_DOCS ${CMAKE_INSTALL_DATADIR}/doc/buttonhole)
+install(FILES LICENSE README.md CHANGELOG.md DESTINATION ${BUTTONHOLE_DOCS})
+install(DIRECTORY docs/ DESTINATION ${BUTTONHOLE_DOCS}/docs)
 
 # Manual pages, out of what the programs say of themselves.
 find_program(HELP2MAN help2man)
@@ -35,7 +36,7 @@ function(manual_page target name)
             --output=${page} $<TARGET_FILE:${target}>
         DEPENDS ${target} ${CMAKE_SOURCE_DIR}/app/desktop/${target}.help2man VERBATIM)
     set_property(GLOBAL APPEND PROPERTY BUTTONHOLE_MANUALS ${page})
-    install(FILES ${page} DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
+    install(FILES ${page} DESTINATION ${CMAKE_INSTALL_MANDIR}/man1 OPTIONAL)
 endfunction()
 if(HELP2MAN AND NOT BUTTONHOLE_SANITIZE)
     manual_page(buttonhole-cli "a photo in black and white with chosen parts kept in colour"
