@@ -3,17 +3,9 @@
 namespace buttonhole
 {
 
-namespace
-{
-
-constexpr Param<LocalTone> kOwn[] = {
-    {"strength", [](LocalTone &t) -> float & { return t.strength; }, 0, 1, 7, {100, " %"}}};
-
-} // namespace
-
 std::span<const Param<LocalTone>> localToneParams()
 {
-    static constexpr auto kRows = joinedRows(kOwn, maskRows<LocalTone>());
+    static constexpr auto kRows = maskedLineRows<LocalTone>();
     return kRows;
 }
 

@@ -6,15 +6,9 @@
 namespace buttonhole
 {
 
-/// A named part whose light is changed, whatever else acts there: a mask, by its strength, and what
-/// changes, one after the other.
-struct LocalTone : Mask {
-    uint64_t id = 0;
-    std::string name;
-    bool on = true;
-    float strength = 1.0F; ///< 0..1
-    std::vector<AdjustmentRef> effects;
-    std::string extraJson; ///< members from a newer version, kept as they are
+/// A part whose light is changed, whatever else acts there.
+struct LocalTone : MaskedLine {
+    std::vector<AdjustmentRef> effects; ///< one after the other
 };
 
 /// An adjustment that acts everywhere.

@@ -54,16 +54,24 @@ json stepToJson(const Step &step, const std::string &owner, MaskWriter *writer)
     return out;
 }
 
-/// All of a mask but its numbers.
-void maskToJson(json &out, const Mask &mask, const std::string &owner, MaskWriter *writer)
+/// What lines that act by a mask have in common. @param owner names the rasters
+template <class T>
+json maskedLineToJson(const T &line, std::span<const Param<T>> rows, const std::string &owner,
+                      MaskWriter *writer)
 {
-    json steps = json::array();
-    for (const Step &step : mask.steps)
-        steps.push_back(stepToJson(step, owner, writer));
-    out["steps"] = std::move(steps);
-    out["invert"] = mask.invert;
-    if (mask.softEdgeFound)
+    json out = startFrom(line.extraJson);
+    out["id"] = line.id;
+    out["name"] = line.name;
+    out["on"] = line.on;
+    out["invert"] = line.invert;
+    if (line.softEdgeFound)
         out["softEdgeFound"] = true;
+    paramsToJson(out, line, rows);
+    out["strength"] = line.strength;
+    out["steps"] = json::array();
+    for (const Step &step : line.steps)
+        out["steps"].push_back(stepToJson(step, owner + std::to_string(line.id), writer));
+    return out;
 }
 
 json lineToJson(const AdjustmentLine &line)
@@ -77,12 +85,7 @@ json lineToJson(const AdjustmentLine &line)
 
 json toneToJson(const LocalTone &tone, MaskWriter *writer)
 {
-    json out = startFrom(tone.extraJson);
-    out["id"] = tone.id;
-    out["name"] = tone.name;
-    out["on"] = tone.on;
-    maskToJson(out, tone, "tone-" + std::to_string(tone.id), writer);
-    paramsToJson(out, tone, localToneParams());
+    json out = maskedLineToJson(tone, localToneParams(), "tone-", writer);
     out["effects"] = json::array();
     for (const AdjustmentRef &effect : tone.effects) {
         json one;
@@ -151,60 +154,66 @@ Result<void> readList(const json &in, const char *name, size_t most, const Read 
     return {};
 }
 
-/// All of a mask but its numbers.
-Result<void> readMask(const json &in, MaskReader &reader, Take &take, Mask &mask)
+/// What lines that act by a mask have in common.
+/// @param name  of one that brings none
+/// @param other its members beside its numbers and what all such lines have
+template <class T>
+Result<T> readMaskedLine(const json &in, std::span<const Param<T>> rows, const std::string &name,
+                         std::initializer_list<const char *> other, MaskReader &reader, Take &take)
 {
-    mask.invert = in.value("invert", false);
-    mask.softEdgeFound = in.value("softEdgeFound", false);
-    return readList(in, "steps", kMostSteps, [&](const json &one) -> Result<void> {
+    T line;
+    line.id = idFrom(in, take);
+    line.name = in.value("name", name);
+    line.on = in.value("on", true);
+    line.invert = in.value("invert", false);
+    line.softEdgeFound = in.value("softEdgeFound", false);
+    if (auto fine = paramsFromJson(in, line, rows); !fine)
+        return fine.error();
+    auto steps = readList(in, "steps", kMostSteps, [&](const json &one) -> Result<void> {
         auto step = readStep(one, reader, take);
         if (!step)
             return step.error();
-        mask.steps.push_back(std::move(*step));
+        line.steps.push_back(std::move(*step));
         return {};
     });
+    if (!steps)
+        return steps.error();
+    json extra = in;
+    for (const char *own : {"id", "name", "on", "invert", "softEdgeFound", "steps"})
+        extra.erase(own);
+    for (const Param<T> &row : rows)
+        extra.erase(row.id);
+    line.extraJson = extraOf(std::move(extra), other);
+    return line;
 }
 
 Result<void> readKeep(const json &in, MaskReader &reader, Take &take)
 {
-    Keep keep;
-    keep.id = idFrom(in, take);
-    keep.name = in.value("name", "Keep " + std::to_string(take.keeps.size() + 1));
-    keep.on = in.value("on", true);
-    if (auto fine = paramsFromJson(in, keep, keepParams()); !fine)
-        return fine;
-    if (auto fine = readMask(in, reader, take, keep); !fine)
-        return fine;
-    keep.extraJson =
-        extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx",
-                     "softEdgeFound", "spill", "growPx", "featherPx", "invert", "look", "steps"});
-    take.keeps.push_back(std::move(keep));
+    auto keep = readMaskedLine(in, keepParams(), "Keep " + std::to_string(take.keeps.size() + 1),
+                               {"look"}, reader, take);
+    if (!keep)
+        return keep.error();
+    take.keeps.push_back(std::move(*keep));
     return {};
 }
 
 Result<void> readTone(const json &in, MaskReader &reader, Take &take)
 {
-    LocalTone tone;
-    tone.id = idFrom(in, take);
-    tone.name = in.value("name", "Local " + std::to_string(take.tones.size() + 1));
-    tone.on = in.value("on", true);
-    if (auto fine = paramsFromJson(in, tone, localToneParams()); !fine)
-        return fine;
-    if (auto fine = readMask(in, reader, take, tone); !fine)
-        return fine;
+    auto tone =
+        readMaskedLine(in, localToneParams(), "Local " + std::to_string(take.tones.size() + 1),
+                       {"effects"}, reader, take);
+    if (!tone)
+        return tone.error();
     auto effects = readList(in, "effects", kMostAdjustments, [&](const json &one) -> Result<void> {
         auto effect = adjustmentFromJson(one, reader.notes);
         if (!effect)
             return effect.error();
-        tone.effects.push_back(std::move(*effect));
+        tone->effects.push_back(std::move(*effect));
         return {};
     });
     if (!effects)
         return effects;
-    tone.extraJson =
-        extraOf(in, {"id", "name", "on", "strength", "specksPx", "holesPx", "softEdgePx",
-                     "softEdgeFound", "growPx", "featherPx", "invert", "effects", "steps"});
-    take.tones.push_back(std::move(tone));
+    take.tones.push_back(std::move(*tone));
     return {};
 }
 
@@ -308,16 +317,8 @@ int firstReader(const Take &take)
 json takeToJson(const Take &take, MaskWriter *writer)
 {
     json keeps = json::array();
-    for (const Keep &keep : take.keeps) {
-        json one = startFrom(keep.extraJson);
-        one["id"] = keep.id;
-        one["name"] = keep.name;
-        one["on"] = keep.on;
-        maskToJson(one, keep, "keep-" + std::to_string(keep.id), writer);
-        paramsToJson(one, keep, keepParams());
-        one["strength"] = keep.strength;
-        keeps.push_back(std::move(one));
-    }
+    for (const Keep &keep : take.keeps)
+        keeps.push_back(maskedLineToJson(keep, keepParams(), "keep-", writer));
     json out = startFrom(take.extraJson);
     out["format"] = "buttonhole-take";
     out["version"] = kTakeVersion;

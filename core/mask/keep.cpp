@@ -27,7 +27,6 @@ using Way = ParamScale::Way;
 constexpr ParamScale kPercent{100, " %"};
 
 constexpr Param<Keep> kOwn[] = {
-    {"strength", [](Keep &k) -> float & { return k.strength; }, 0, 1, 1, kPercent},
     {"spill", [](Keep &k) -> float & { return k.spill; }, 0, 1, 4, kPercent},
     {"look.hueShiftDeg",
      [](Keep &k) -> float & { return k.look.hueShiftDeg; },
@@ -50,8 +49,17 @@ constexpr Param<Keep> kOwn[] = {
 
 std::span<const Param<Keep>> keepParams()
 {
-    static constexpr auto kRows = joinedRows(kOwn, maskRows<Keep>());
+    static constexpr auto kRows = joinedRows(kOwn, maskedLineRows<Keep>());
     return kRows;
+}
+
+uint64_t contentOf(const Keep &keep)
+{
+    uint64_t content = contentOf(keep, keepParams(), shapedContent(keep));
+    for (const Step &step : keep.steps) // which the mask's content leaves out
+        if (step.on && step.sign == Sign::Spill)
+            content = joinedContent(content, step.shape->content());
+    return content;
 }
 
 Result<void> check(const Keep &keep)

@@ -6,15 +6,10 @@
 namespace buttonhole
 {
 
-/// A named part that stays in colour: a mask, by its strength, and how its colour looks.
-struct Keep : Mask {
-    uint64_t id = 0;
-    std::string name;
-    bool on = true;
-    float strength = 1.0F; ///< 0..1, how much of the colour comes back
+/// A part that stays in colour, by the strength of its mask, and how its colour looks.
+struct Keep : MaskedLine {
     float spill = 0; ///< 0..1: how much edges, and what is marked, take the subject's own colour
     ColourLook look;
-    std::string extraJson; ///< members from a newer version, kept as they are
 
     /// How much of spilt colour is taken out: all, where places are marked and nothing was set.
     float spillShare() const { return spill == 0 && hasMarks(Sign::Spill) ? 1 : spill; }
@@ -27,6 +22,9 @@ std::span<const Param<Keep>> keepParams();
 /// round the edge, which takes longer than a dab.
 Keep draftOf(const Keep &keep);
 bool hasDraft(const Keep &keep); ///< that is another
+
+/// The id of all that its mask and its colour depend on.
+uint64_t contentOf(const Keep &keep);
 
 /// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
 Result<void> check(const Keep &keep);

@@ -52,6 +52,24 @@ constexpr std::array<Param<T>, 5> maskRows()
 }
 std::span<const Param<Mask>> maskParams();
 
+/// A line of the ticket that acts by a mask.
+struct MaskedLine : Mask {
+    uint64_t id = 0;
+    std::string name;
+    bool on = true;
+    float strength = 1.0F; ///< 0..1: how much of what it does shows
+    std::string extraJson; ///< members from a newer version, kept as they are
+};
+
+/// Every number of a masked line, for a T that is one.
+template <class T>
+constexpr auto maskedLineRows()
+{
+    constexpr Param<T> own[] = {
+        {"strength", [](T &l) -> float & { return l.strength; }, 0, 1, 1, {100, " %"}}};
+    return joinedRows(own, maskRows<T>());
+}
+
 /// How far, in px of the photo, a change of a step reaches through cleaning, growing and
 /// feathering; through a soft edge it may reach everywhere.
 int reachPx(const Mask &mask);

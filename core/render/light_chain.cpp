@@ -193,15 +193,9 @@ Rect reachedBy(const Take &take, const LocalTone &tone, const Rect &dirty, const
 uint64_t pictureContent(const Take &take)
 {
     uint64_t content = take.greyOn ? take.grey.content() : 0;
-    for (const Keep &keep : take.keeps) {
-        if (!keep.on)
-            continue;
-        content = joinedContent(content, shapedContent(keep));
-        content = contentOf(keep, keepParams(), content);
-        for (const Step &step : keep.steps)
-            if (step.on && step.sign == Sign::Spill)
-                content = joinedContent(content, step.shape->content());
-    }
+    for (const Keep &keep : take.keeps)
+        if (keep.on)
+            content = joinedContent(content, contentOf(keep));
     return content;
 }
 

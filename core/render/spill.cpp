@@ -229,12 +229,8 @@ int spillReachPx(const Keep &keep)
 SpillSource::SpillSource(SourceRef before, const PhotoLevels &levels, const Keep &keep,
                          StageCache *cache)
     : ChangedSource(std::move(before)), m_levels(levels), m_keep(keep), m_cache(cache),
-      m_content(joinedContent(joinedContent(in().content(), shapedContent(keep)),
-                              {keep.spillShare(), keep.strength}))
+      m_content(joinedContent(in().content(), contentOf(keep)))
 {
-    for (const Step &step : keep.steps) // which the mask's content leaves out
-        if (step.on && step.sign == Sign::Spill)
-            m_content = joinedContent(m_content, step.shape->content());
 }
 
 Result<void> SpillSource::read(int level, LightTile &out, const Run &run) const
