@@ -2,7 +2,6 @@
 
 #include "raster/parallel_tiles.h"
 #include "raster/tile_pool.h"
-#include "render/grey_stage.h"
 
 #include <QThread>
 
@@ -248,7 +247,7 @@ void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
     // A draft is shown until the workers have the exact tile.
     RenderOptions options = m_scene.options;
     options.isDraft = true;
-    const bool isExact = isGreyReady(*m_scene.levels, m_scene.take->grey);
+    const bool isExact = isExactAtOnce(*m_scene.levels, *m_scene.take);
     std::vector<std::pair<TileKey, Tile *>> parts;
     for (const TileKey &key : keys) {
         Tile &tile = m_tiles[key];

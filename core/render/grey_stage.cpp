@@ -38,7 +38,8 @@ std::shared_ptr<const DetailPlane> makePlane(const PhotoLevels &levels, const Gr
                 std::optional<LightTile> light;
                 if (prepared) {
                     light.emplace(tile);
-                    (void)prepared->read(level, *light, {}); // what fails here fails when shown
+                    if (!prepared->read(level, *light, {}))
+                        light.reset(); // the render that asks for it fails of itself
                 }
                 for (int y = tile.y0; y < tile.y1; ++y) {
                     const RowPlace place{tile.x0, y, level};

@@ -58,7 +58,8 @@ public:
 
     /// Light of grey and keeps over a part of a tile.
     Result<void> readPicture(int level, const Rect &area, LightTile &out, const Run &run) const;
-    uint64_t pictureContentNow() const;
+    /// The id of that light.
+    uint64_t pictureLight() const;
 
 private:
     Result<TileJob> begin(int level, const Rect &area, const Run &run) const;
@@ -66,7 +67,7 @@ private:
     RowJob rowOf(const TileJob &job, int y) const;
     CachedTile greyTile(const TileJob &job) const;
     void takeFinished(const LightTile &before, const LightTile &after, const RowJob &job,
-                      RowCodes &run) const;
+                      RowBuffer &buffer) const;
 
     const PhotoLevels &m_levels;
     const Take &m_take;
@@ -91,7 +92,7 @@ public:
         : m_painter(painter), m_levels(levels), m_output(output)
     {
     }
-    uint64_t content() const override { return m_painter.pictureContentNow(); }
+    uint64_t content() const override { return m_painter.pictureLight(); }
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
     const LightSpace &space() const override { return m_output; }
     Result<void> read(int level, LightTile &out, const Run &run) const override
@@ -136,7 +137,7 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
     }
 }
 
-uint64_t Painter::pictureContentNow() const
+uint64_t Painter::pictureLight() const
 {
     const uint64_t light = m_prepared ? m_prepared->content() : m_levels.content();
     return joinedContent(joinedContent(joinedContent(light, pictureContent(m_take)),
@@ -213,10 +214,10 @@ CachedTile Painter::greyTile(const TileJob &job) const
     return cachedTile(*m_cache, TileKind::Grey, joinedContent(light, m_mixer->greyContent()),
                       job.level, job.area, picture, isWholeTile(job.area, picture),
                       [&](const Rect &tile, uint16_t *out) {
-                          RowCodes run;
+                          RowBuffer buffer;
                           for (int y = tile.y0; y < tile.y1; ++y, out += tile.width()) {
-                              m_rows->greyRoots(rowOf(job, y), run);
-                              std::copy_n(run.roots, tile.width(), out);
+                              m_rows->greyRoots(rowOf(job, y), buffer);
+                              std::copy_n(buffer.roots, tile.width(), out);
                           }
                       });
 }
@@ -226,7 +227,7 @@ Result<void> Painter::readPicture(int level, const Rect &area, LightTile &out, c
     const auto job = begin(level, area, run);
     if (!job)
         return job.error();
-    RowCodes row;
+    RowBuffer row;
     for (int y = area.y0; y < area.y1; ++y) {
         m_rows->resultLightRow(rowOf(*job, y), row);
         std::copy_n(row.r, area.width(), out.at(0, area.x0, y));
@@ -238,9 +239,9 @@ Result<void> Painter::readPicture(int level, const Rect &area, LightTile &out, c
 
 /// Codes of what local tones and the finish changed; what they left alone keeps its own.
 void Painter::takeFinished(const LightTile &before, const LightTile &after, const RowJob &job,
-                           RowCodes &run) const
+                           RowBuffer &buffer) const
 {
-    RowCodes changed;
+    RowBuffer changed;
     const auto [x, y, level] = job.place;
     std::copy_n(after.at(0, x, y), job.n, changed.r);
     std::copy_n(after.at(1, x, y), job.n, changed.g);
@@ -249,7 +250,7 @@ void Painter::takeFinished(const LightTile &before, const LightTile &after, cons
     for (int i = 0; i < job.n; ++i)
         if (!after.isSameAt(before, x + i, y))
             for (int c = 0; c < 3; ++c)
-                run.out[c][i] = changed.out[c][i];
+                buffer.out[c][i] = changed.out[c][i];
 }
 
 /// Rows of a tile lie pages apart: the processor does not foresee the next one by itself.
@@ -281,20 +282,21 @@ size_t bytesPerPixel(RenderTarget::Layout layout)
     return 4;
 }
 
-void store(const RowCodes &run, int n, RenderTarget::Layout layout, uint8_t *to)
+void store(const RowBuffer &buffer, int n, RenderTarget::Layout layout, uint8_t *to)
 {
     switch (layout) {
     case RenderTarget::Layout::Rgb8:
-        interleaveRow(run.out[0], run.out[1], run.out[2], n, to);
+        interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n, to);
         break;
     case RenderTarget::Layout::Rgb16:
-        interleaveRow(run.out[0], run.out[1], run.out[2], n, reinterpret_cast<uint16_t *>(to));
+        interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n,
+                      reinterpret_cast<uint16_t *>(to));
         break;
     case RenderTarget::Layout::Bgrx8:
         for (int i = 0; i < n; ++i)
-            reinterpret_cast<uint32_t *>(to)[i] = 0xFF000000U | uint32_t(run.out[0][i]) << 16 |
-                                                  uint32_t(run.out[1][i]) << 8 |
-                                                  uint32_t(run.out[2][i]);
+            reinterpret_cast<uint32_t *>(to)[i] = 0xFF000000U | uint32_t(buffer.out[0][i]) << 16 |
+                                                  uint32_t(buffer.out[1][i]) << 8 |
+                                                  uint32_t(buffer.out[2][i]);
         break;
     }
 }
@@ -315,16 +317,16 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
         if (auto done = m_finished->read(level, *after, m_run); !done)
             return done;
     }
-    RowCodes run;
+    RowBuffer buffer;
     for (int y = area.y0; y < area.y1; ++y) {
         prefetch(m_levels, level, area, y + 2);
         const RowJob row = rowOf(*job, y);
-        m_kind.paint(*m_rows, row, run);
+        m_kind.paint(*m_rows, row, buffer);
         if (after)
-            takeFinished(*before, *after, row, run);
+            takeFinished(*before, *after, row, buffer);
         if (m_kind.mark)
-            m_kind.mark(*m_rows, row, run);
-        store(run, row.n, target.layout,
+            m_kind.mark(*m_rows, row, buffer);
+        store(buffer, row.n, target.layout,
               static_cast<uint8_t *>(target.pixels) + size_t(y - whole.y0) * target.strideBytes +
                   size_t(area.x0 - whole.x0) * bytesPerPixel(target.layout));
     }
@@ -355,6 +357,12 @@ Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View vie
             outcome = std::move(done);
     });
     return outcome;
+}
+
+bool isExactAtOnce(const PhotoLevels &levels, const Take &take)
+{
+    const SourceRef prepared = isPrepared(take) ? preparedSource(levels, take, nullptr) : nullptr;
+    return isGreyReady(levels, take.grey, prepared.get());
 }
 
 } // namespace buttonhole

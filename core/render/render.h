@@ -37,4 +37,7 @@ Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View vie
                            const Rect &area, const OutputColour &output, const RenderTarget &target,
                            const RenderOptions &options = {});
 
+/// A draft of this take would be exact already: nothing slow is left to do for its grey.
+bool isExactAtOnce(const PhotoLevels &levels, const Take &take);
+
 } // namespace buttonhole

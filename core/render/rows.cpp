@@ -21,12 +21,12 @@ std::array<float, 3> tintOf(double hueDeg, const Profile &output)
 }
 
 template <class Where>
-void takeCodes(const RowCodes &from, RowCodes &run, int n, const Where &where)
+void takeCodes(const RowBuffer &from, RowBuffer &buffer, int n, const Where &where)
 {
     for (int i = 0; i < n; ++i)
         if (where(i))
             for (int c = 0; c < 3; ++c)
-                run.out[c][i] = from.out[c][i];
+                buffer.out[c][i] = from.out[c][i];
 }
 
 /// The tile of the keep that owns pixel i; null: it has none, or not there.
@@ -58,29 +58,29 @@ public:
     {
     }
 
-    void photoRow(const RowJob &job, RowCodes &run) const override
+    void photoRow(const RowJob &job, RowBuffer &buffer) const override
     {
         const T *rgb = codesOf(job);
         if (isSameSpace()) {
             for (int i = 0; i < job.n; ++i)
                 for (int c = 0; c < 3; ++c)
-                    run.out[c][i] = ownCode(rgb[3 * i + c]);
+                    buffer.out[c][i] = ownCode(rgb[3 * i + c]);
             return;
         }
         RowJob plain = job;
         plain.prepared = nullptr;
-        outputLightRow(plain, false, run);
-        encode(run, job.n);
+        outputLightRow(plain, false, buffer);
+        encode(buffer, job.n);
     }
 
-    void lightRow(const RowJob &job, bool ofKeeps, RowCodes &run) const override
+    void lightRow(const RowJob &job, bool ofKeeps, RowBuffer &buffer) const override
     {
-        float *to[] = {run.r, run.g, run.b};
+        float *to[] = {buffer.r, buffer.g, buffer.b};
         if (job.prepared)
             for (int c = 0; c < 3; ++c)
                 std::copy_n(job.prepared->at(c, job.place.x, job.place.y), job.n, to[c]);
         else
-            decodeRow(colour(), codesOf(job), job.n, run.r, run.g, run.b);
+            decodeRow(colour(), codesOf(job), job.n, buffer.r, buffer.g, buffer.b);
         if (!ofKeeps || !job.owners)
             return;
         for (int i = 0; i < job.n; ++i)
@@ -89,59 +89,59 @@ public:
                     to[c][i] = *kept->at(c, job.place.x + i, job.place.y);
     }
 
-    void resultRow(const RowJob &job, RowCodes &run) const override
+    void resultRow(const RowJob &job, RowBuffer &buffer) const override
     {
         if (!m_take.greyOn)
-            return ungreyedRow(job, run);
+            return ungreyedRow(job, buffer);
         const auto [least, most] = range(job);
         if (least == 65535 && !tonesKeeps())
-            return colourRow(job, run);
-        greyRow(job, run);
+            return colourRow(job, buffer);
+        greyRow(job, buffer);
         if (m_mixer.isTinted())
-            return tintedResultRow(job, most == 65535, run);
-        encodeGrey(run, job.n);
+            return tintedResultRow(job, most == 65535, buffer);
+        encodeGrey(buffer, job.n);
         if (most == 0)
             return;
         // Only pixels that are partly coloured take the blend's codes: each pixel then comes out
         // the same whatever its neighbours in the run are.
-        RowCodes mixed;
-        blendedRow(job, run.y, mixed);
+        RowBuffer mixed;
+        blendedRow(job, buffer.y, mixed);
         encode(mixed, job.n);
-        takeCodes(mixed, run, job.n,
+        takeCodes(mixed, buffer, job.n,
                   [&](int i) { return job.mask[i] != 0 && job.mask[i] != 65535; });
         if (most == 65535)
-            takeFullyKept(job, run);
+            takeFullyKept(job, buffer);
     }
 
-    void resultLightRow(const RowJob &job, RowCodes &run) const override
+    void resultLightRow(const RowJob &job, RowBuffer &buffer) const override
     {
         if (!m_take.greyOn) {
-            ungreyedLightRow(job, run);
+            ungreyedLightRow(job, buffer);
             return;
         }
-        greyRow(job, run);
+        greyRow(job, buffer);
         if (m_mixer.isTinted()) {
-            lightRow(job, true, run);
-            tintedBlendRow(m_tinted, run.y, job.mask, job.n, run.r, run.g, run.b);
+            lightRow(job, true, buffer);
+            tintedBlendRow(m_tinted, buffer.y, job.mask, job.n, buffer.r, buffer.g, buffer.b);
         } else {
-            blendedRow(job, run.y, run);
+            blendedRow(job, buffer.y, buffer);
         }
         if (tonesKeeps())
             return;
-        RowCodes full; // the blend's roundings are not the photo's colour
+        RowBuffer full; // the blend's roundings are not the photo's colour
         outputLightRow(job, true, full);
         for (int i = 0; i < job.n; ++i)
             if (job.mask[i] == 65535) {
-                run.r[i] = full.r[i];
-                run.g[i] = full.g[i];
-                run.b[i] = full.b[i];
+                buffer.r[i] = full.r[i];
+                buffer.g[i] = full.g[i];
+                buffer.b[i] = full.b[i];
             }
     }
 
-    void greyRoots(const RowJob &job, RowCodes &run) const override
+    void greyRoots(const RowJob &job, RowBuffer &buffer) const override
     {
-        mixGrey(job, run);
-        rootRow(run.y, job.n, run.roots);
+        mixGrey(job, buffer);
+        rootRow(buffer.y, job.n, buffer.roots);
     }
 
 private:
@@ -169,95 +169,95 @@ private:
     }
 
     /// What is kept: the photo's own codes wherever nothing changed its light.
-    void colourRow(const RowJob &job, RowCodes &run) const
+    void colourRow(const RowJob &job, RowBuffer &buffer) const
     {
-        photoRow(job, run);
+        photoRow(job, buffer);
         const bool isKept = job.owners && hasKept(job);
         if (!isKept && !job.prepared)
             return;
-        RowCodes changed;
-        RowCodes plain;
+        RowBuffer changed;
+        RowBuffer plain;
         outputLightRow(job, true, changed);
         RowJob untouched = job;
         untouched.prepared = nullptr;
         outputLightRow(untouched, false, plain);
         encode(changed, job.n);
-        takeCodes(changed, run, job.n, [&](int i) {
+        takeCodes(changed, buffer, job.n, [&](int i) {
             return changed.r[i] != plain.r[i] || changed.g[i] != plain.g[i] ||
                    changed.b[i] != plain.b[i];
         });
     }
 
     /// With Grey off: the photo, and over it, by the mask, what keeps change.
-    void ungreyedLightRow(const RowJob &job, RowCodes &run) const
+    void ungreyedLightRow(const RowJob &job, RowBuffer &buffer) const
     {
-        outputLightRow(job, false, run);
+        outputLightRow(job, false, buffer);
         if (!job.owners || !hasKept(job))
             return;
-        RowCodes kept;
+        RowBuffer kept;
         outputLightRow(job, true, kept);
         for (int i = 0; i < job.n; ++i) {
             const float share = float(job.mask[i]) / 65535.0F;
-            run.r[i] += share * (kept.r[i] - run.r[i]);
-            run.g[i] += share * (kept.g[i] - run.g[i]);
-            run.b[i] += share * (kept.b[i] - run.b[i]);
+            buffer.r[i] += share * (kept.r[i] - buffer.r[i]);
+            buffer.g[i] += share * (kept.g[i] - buffer.g[i]);
+            buffer.b[i] += share * (kept.b[i] - buffer.b[i]);
         }
     }
 
-    void ungreyedRow(const RowJob &job, RowCodes &run) const
+    void ungreyedRow(const RowJob &job, RowBuffer &buffer) const
     {
         RowJob plain = job;
         plain.owners = nullptr;
-        colourRow(plain, run);
+        colourRow(plain, buffer);
         if (!job.owners || !hasKept(job))
             return;
-        RowCodes mixed;
+        RowBuffer mixed;
         ungreyedLightRow(job, mixed);
         encode(mixed, job.n);
-        takeCodes(mixed, run, job.n, [&](int i) { return keptAt(job, i) != nullptr; });
+        takeCodes(mixed, buffer, job.n, [&](int i) { return keptAt(job, i) != nullptr; });
     }
 
-    void mixGrey(const RowJob &job, RowCodes &run) const
+    void mixGrey(const RowJob &job, RowBuffer &buffer) const
     {
         const LightTile *light = job.prepared;
         const auto [x, y, level] = job.place;
         if (light)
             m_mixer.greyRow(light->at(0, x, y), light->at(1, x, y), light->at(2, x, y), job.n,
-                            job.place, run.y);
+                            job.place, buffer.y);
         else
-            m_mixer.greyRow(codesOf(job), job.n, job.place, run.y);
+            m_mixer.greyRow(codesOf(job), job.n, job.place, buffer.y);
     }
 
     /// The grey as linear light, at 8 bits by way of its roots: what is cached is then what would
     /// be computed.
-    void greyRow(const RowJob &job, RowCodes &run) const
+    void greyRow(const RowJob &job, RowBuffer &buffer) const
     {
         if (!job.roots)
-            mixGrey(job, run);
+            mixGrey(job, buffer);
         if (bits() != 8)
             return;
         if (job.roots)
-            std::copy_n(job.roots, job.n, run.roots);
+            std::copy_n(job.roots, job.n, buffer.roots);
         else
-            rootRow(run.y, job.n, run.roots);
-        linearOfRoots(run.roots, job.n, run.y);
+            rootRow(buffer.y, job.n, buffer.roots);
+        linearOfRoots(buffer.roots, job.n, buffer.y);
     }
 
-    void encodeGrey(RowCodes &run, int n) const
+    void encodeGrey(RowBuffer &buffer, int n) const
     {
         const OutputColour &to = output();
         for (size_t c = 0; c < 3; ++c) {
             if (c > 0 && to.curvesAreEqual)
-                std::copy_n(run.out[0], n, run.out[c]);
+                std::copy_n(buffer.out[0], n, buffer.out[c]);
             else if (bits() == 8)
-                encodeRoots(to.profile, c, run.roots, n, run.out[c]);
+                encodeRoots(to.profile, c, buffer.roots, n, buffer.out[c]);
             else
-                encodeRow(to.profile, c, bits(), run.y, n, run.out[c]);
+                encodeRow(to.profile, c, bits(), buffer.y, n, buffer.out[c]);
         }
     }
 
     /// Grey and colour by the mask; `y` may be of the same row.
-    void blendedRow(const RowJob &job, const float *y, RowCodes &mixed) const
+    void blendedRow(const RowJob &job, const float *y, RowBuffer &mixed) const
     {
         lightRow(job, true, mixed);
         blendRow(colour().toLms.data(), output().fromLms.data(), y, job.mask, job.n, mixed.r,
@@ -265,20 +265,20 @@ private:
     }
 
     /// Toning and colour left, and the blend with what is kept, in one.
-    void tintedResultRow(const RowJob &job, bool hasFull, RowCodes &run) const
+    void tintedResultRow(const RowJob &job, bool hasFull, RowBuffer &buffer) const
     {
-        lightRow(job, true, run);
-        tintedBlendRow(m_tinted, run.y, job.mask, job.n, run.r, run.g, run.b);
-        encode(run, job.n);
+        lightRow(job, true, buffer);
+        tintedBlendRow(m_tinted, buffer.y, job.mask, job.n, buffer.r, buffer.g, buffer.b);
+        encode(buffer, job.n);
         if (hasFull && !tonesKeeps())
-            takeFullyKept(job, run);
+            takeFullyKept(job, buffer);
     }
 
-    void takeFullyKept(const RowJob &job, RowCodes &run) const
+    void takeFullyKept(const RowJob &job, RowBuffer &buffer) const
     {
-        RowCodes full;
+        RowBuffer full;
         colourRow(job, full);
-        takeCodes(full, run, job.n, [&](int i) { return job.mask[i] == 65535; });
+        takeCodes(full, buffer, job.n, [&](int i) { return job.mask[i] == 65535; });
     }
 
     const Take &m_take;
@@ -301,18 +301,18 @@ Rows::Rows(const SourceColour &colour, const OutputColour &output, int bits, dou
         m_toOutput[i] = float(m[i / 3][i % 3]);
 }
 
-void Rows::outputLightRow(const RowJob &job, bool ofKeeps, RowCodes &run) const
+void Rows::outputLightRow(const RowJob &job, bool ofKeeps, RowBuffer &buffer) const
 {
-    lightRow(job, ofKeeps, run);
+    lightRow(job, ofKeeps, buffer);
     if (!m_isSameSpace)
-        matrixRow(m_toOutput.data(), job.n, run.r, run.g, run.b);
+        matrixRow(m_toOutput.data(), job.n, buffer.r, buffer.g, buffer.b);
 }
 
-void Rows::encode(RowCodes &run, int n) const
+void Rows::encode(RowBuffer &buffer, int n) const
 {
-    encodeRow(m_output.profile, 0, m_bits, run.r, n, run.out[0]);
-    encodeRow(m_output.profile, 1, m_bits, run.g, n, run.out[1]);
-    encodeRow(m_output.profile, 2, m_bits, run.b, n, run.out[2]);
+    encodeRow(m_output.profile, 0, m_bits, buffer.r, n, buffer.out[0]);
+    encodeRow(m_output.profile, 1, m_bits, buffer.g, n, buffer.out[1]);
+    encodeRow(m_output.profile, 2, m_bits, buffer.b, n, buffer.out[2]);
 }
 
 std::unique_ptr<const Rows> makeRows(const PhotoLevels &levels, const Take &take,

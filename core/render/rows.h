@@ -14,7 +14,7 @@ namespace buttonhole
 inline constexpr int kPaddedRow = kRowRun + 64; // room for one SIMD vector past the end
 
 /// A run of pixels on its way to codes: its light, then its codes.
-struct RowCodes {
+struct RowBuffer {
     alignas(64) float r[kPaddedRow];
     alignas(64) float g[kPaddedRow];
     alignas(64) float b[kPaddedRow];
@@ -45,20 +45,20 @@ public:
     virtual ~Rows() = default;
 
     /// The photo as it was taken: its own codes, where the output's profile is the photo's.
-    virtual void photoRow(const RowJob &job, RowCodes &run) const = 0;
+    virtual void photoRow(const RowJob &job, RowBuffer &buffer) const = 0;
     /// Light of the photo's profile, prepared; where keeps own it, theirs.
-    virtual void lightRow(const RowJob &job, bool ofKeeps, RowCodes &run) const = 0;
+    virtual void lightRow(const RowJob &job, bool ofKeeps, RowBuffer &buffer) const = 0;
     /// Grey and keeps as codes.
-    virtual void resultRow(const RowJob &job, RowCodes &run) const = 0;
+    virtual void resultRow(const RowJob &job, RowBuffer &buffer) const = 0;
     /// The same as linear light of the output's profile.
-    virtual void resultLightRow(const RowJob &job, RowCodes &run) const = 0;
+    virtual void resultLightRow(const RowJob &job, RowBuffer &buffer) const = 0;
     /// The grey's roots.
-    virtual void greyRoots(const RowJob &job, RowCodes &run) const = 0;
+    virtual void greyRoots(const RowJob &job, RowBuffer &buffer) const = 0;
 
     /// lightRow() in the output's profile.
-    void outputLightRow(const RowJob &job, bool ofKeeps, RowCodes &run) const;
+    void outputLightRow(const RowJob &job, bool ofKeeps, RowBuffer &buffer) const;
     /// Linear light of the output's profile to codes.
-    void encode(RowCodes &run, int n) const;
+    void encode(RowBuffer &buffer, int n) const;
 
     int bits() const { return m_bits; }
     const OutputColour &output() const { return m_output; }

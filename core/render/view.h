@@ -20,7 +20,7 @@ enum class View {
 
 class Rows;
 struct RowJob;
-struct RowCodes;
+struct RowBuffer;
 
 struct ViewKind {
     View view;
@@ -28,19 +28,19 @@ struct ViewKind {
     bool goesByMask;  ///< needs the mask
     bool showsColour; ///< as keeps make it: looks, and spill taken out
     bool showsResult; ///< grey, local tones and finish
-    void (*paint)(const Rows &rows, const RowJob &job, RowCodes &out);
-    void (*mark)(const Rows &rows, const RowJob &job, RowCodes &out) = nullptr; ///< after all else
+    void (*paint)(const Rows &rows, const RowJob &job, RowBuffer &out);
+    void (*mark)(const Rows &rows, const RowJob &job, RowBuffer &out) = nullptr; ///< after all else
 };
 
 const ViewKind &kindOf(View view);
 
 // The views, a file each in views/.
-void paintResult(const Rows &rows, const RowJob &job, RowCodes &out);
-void paintOriginal(const Rows &rows, const RowJob &job, RowCodes &out);
-void paintMask(const Rows &rows, const RowJob &job, RowCodes &out);
-void paintTinted(const Rows &rows, const RowJob &job, RowCodes &out);
-void paintCutOut(const Rows &rows, const RowJob &job, RowCodes &out);
-void paintColourMap(const Rows &rows, const RowJob &job, RowCodes &out);
-void markClipped(const Rows &rows, const RowJob &job, RowCodes &out);
+void paintResult(const Rows &rows, const RowJob &job, RowBuffer &out);
+void paintOriginal(const Rows &rows, const RowJob &job, RowBuffer &out);
+void paintMask(const Rows &rows, const RowJob &job, RowBuffer &out);
+void paintTinted(const Rows &rows, const RowJob &job, RowBuffer &out);
+void paintCutOut(const Rows &rows, const RowJob &job, RowBuffer &out);
+void paintColourMap(const Rows &rows, const RowJob &job, RowBuffer &out);
+void markClipped(const Rows &rows, const RowJob &job, RowBuffer &out);
 
 } // namespace buttonhole

@@ -4,7 +4,7 @@
 namespace buttonhole
 {
 
-void markClipped(const Rows &rows, const RowJob &job, RowCodes &out)
+void markClipped(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     const auto top = uint16_t(rows.bits() > 8 ? 65535 : 255);
     for (int i = 0; i < job.n; ++i) {

@@ -9,7 +9,7 @@ namespace buttonhole
 {
 
 /// OKLab chroma up to 0.25 as heat: from dark felt over marigold to white.
-void paintColourMap(const Rows &rows, const RowJob &job, RowCodes &out)
+void paintColourMap(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     constexpr float kMostChroma = 0.25F;
     constexpr float kStops[][3] = {{0.012F, 0.013F, 0.014F},

@@ -4,7 +4,7 @@
 namespace buttonhole
 {
 
-void paintCutOut(const Rows &rows, const RowJob &job, RowCodes &out)
+void paintCutOut(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     constexpr int kCell = 12;
     rows.outputLightRow(job, true, out);

@@ -4,7 +4,7 @@
 namespace buttonhole
 {
 
-void paintMask(const Rows &rows, const RowJob &job, RowCodes &out)
+void paintMask(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     for (int i = 0; i < job.n; ++i) {
         const uint32_t m = job.mask[i];

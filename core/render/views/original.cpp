@@ -4,7 +4,7 @@
 namespace buttonhole
 {
 
-void paintOriginal(const Rows &rows, const RowJob &job, RowCodes &out)
+void paintOriginal(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     rows.photoRow(job, out);
 }

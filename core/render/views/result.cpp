@@ -4,7 +4,7 @@
 namespace buttonhole
 {
 
-void paintResult(const Rows &rows, const RowJob &job, RowCodes &out)
+void paintResult(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     rows.resultRow(job, out);
 }

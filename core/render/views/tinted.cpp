@@ -19,7 +19,7 @@ float weave(int x, int y)
 
 } // namespace
 
-void paintTinted(const Rows &rows, const RowJob &job, RowCodes &out)
+void paintTinted(const Rows &rows, const RowJob &job, RowBuffer &out)
 {
     rows.outputLightRow(job, false, out);
     const auto &tint = rows.tint();
