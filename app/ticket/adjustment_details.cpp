@@ -1,7 +1,6 @@
 #include "ticket/adjustment_details.h"
 
 #include "commands/adjustment_words.h"
-#include "controls/slider.h"
 #include "window/theme.h"
 
 #include <QLabel>
@@ -63,25 +62,18 @@ void AdjustmentDetails::rebuild()
 
 void AdjustmentDetails::addMask()
 {
-    for (const Param<LocalTone> &param : localToneParams()) {
-        const QString name = numberWord("tone", param.id);
-        auto *slider = new Slider(name, Slider::Range::of(param), {}, this);
-        slider->setObjectName(QStringLiteral("tone.") + QLatin1String(param.id));
-        const double factor = param.scale.factor;
-        connect(slider, &Slider::amountChanged, this, [this, name, factor, &param](double amount) {
-            const uint64_t id = m_session.line().keepId;
-            change(name, QString::fromLatin1(param.id), [&](Take &take) {
-                take = withTone(std::move(take), id,
-                                [&](LocalTone &tone) { param.of(tone) = float(amount / factor); });
+    for (const Param<LocalTone> &param : localToneParams())
+        addSlider(
+            {numberWord("tone", param.id), QStringLiteral("tone.") + QLatin1String(param.id),
+             Slider::Range::of(param), param.scale.factor},
+            [this, &param] {
+                const LocalTone *tone = m_session.tone();
+                return tone ? param.get(*tone) : 0;
+            },
+            [this, &param](Take &take, float value) {
+                take = withTone(std::move(take), m_session.line().keepId,
+                                [&](LocalTone &tone) { param.of(tone) = value; });
             });
-        });
-        connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-        m_layout->addWidget(slider);
-        m_numbers.append({slider, [this, factor, &param] {
-                              const LocalTone *tone = m_session.tone();
-                              return tone ? double(param.get(*tone)) * factor : 0;
-                          }});
-    }
 }
 
 /// @param index of the adjustment in its line
@@ -96,46 +88,48 @@ void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
     head->setVisible(m_session.tone() != nullptr);
     for (size_t n = 0; n < kind->numbers.size(); ++n) {
         const AdjustmentNumber &number = kind->numbers[n];
-        const QString name = numberWord(kind->id, number.id);
-        const QString id = QString::fromStdString(std::string(kind->id) + "." + number.id);
-        auto *slider =
-            new Slider(name,
-                       Slider::Range::of(number.scale, double(number.leastShown()),
-                                         double(number.mostShown()), double(number.initial)),
-                       {}, this);
-        slider->setObjectName(id);
-        const double factor = number.scale.factor;
-        connect(slider, &Slider::amountChanged, this, [this, name, id, index, n, factor](double a) {
-            const auto set = [&](AdjustmentRef &each) {
-                each = each->withNumber(n, float(a / factor));
-            };
-            const uint64_t line = m_session.line().keepId;
-            change(name, QStringLiteral("%1-%2").arg(id).arg(index), [&](Take &take) {
+        const auto range = Slider::Range::of(number.scale, double(number.leastShown()),
+                                             double(number.mostShown()), double(number.initial));
+        addSlider(
+            {numberWord(kind->id, number.id),
+             QString::fromStdString(std::string(kind->id) + "." + number.id), range,
+             number.scale.factor},
+            [this, index, n] {
+                const auto all = adjustmentsOf(m_session);
+                return index < all.size() ? all[index]->number(n) : 0;
+            },
+            [this, index, n](Take &take, float value) {
+                const auto set = [&](AdjustmentRef &each) { each = each->withNumber(n, value); };
+                const uint64_t line = m_session.line().keepId;
                 take = m_session.tone()
                            ? withTone(std::move(take), line,
                                       [&](LocalTone &tone) { set(tone.effects[index]); })
                            : withLine(std::move(take), line,
                                       [&](AdjustmentLine &each) { set(each.adjustment); });
             });
-        });
-        connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-        m_layout->addWidget(slider);
-        m_numbers.append({slider, [this, index, n, factor] {
-                              const auto all = adjustmentsOf(m_session);
-                              return index < all.size() ? double(all[index]->number(n)) * factor
-                                                        : 0;
-                          }});
     }
 }
 
-void AdjustmentDetails::change(const QString &name, const QString &key,
-                               const std::function<void(Take &)> &what)
+void AdjustmentDetails::addSlider(const Shown &shown, const std::function<float()> &read,
+                                  const std::function<void(Take &, float)> &write)
 {
-    Take take = *m_session.take();
-    what(take);
-    const LocalTone *tone = m_session.tone();
-    m_session.edit(tone ? tr("%1 of %2").arg(name, QString::fromStdString(tone->name)) : name,
-                   std::move(take), QStringLiteral("%1-%2").arg(key).arg(m_session.line().keepId));
+    auto *slider = new Slider(shown.name, shown.range, {}, this);
+    slider->setObjectName(shown.id);
+    connect(slider, &Slider::amountChanged, this, [this, slider, shown, write](double amount) {
+        Take take = *m_session.take();
+        write(take, float(amount / shown.factor));
+        const LocalTone *tone = m_session.tone();
+        const QString where =
+            tone ? tr("%1 of %2").arg(shown.name, QString::fromStdString(tone->name)) : shown.name;
+        m_session.edit(where + QLatin1Char(' ') + slider->valueText(), std::move(take),
+                       QStringLiteral("%1-%2-%3")
+                           .arg(shown.id)
+                           .arg(m_layout->indexOf(slider))
+                           .arg(m_session.line().keepId));
+    });
+    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+    m_layout->addWidget(slider);
+    m_numbers.append({slider, [read, shown] { return double(read()) * shown.factor; }});
 }
 
 } // namespace buttonhole::app

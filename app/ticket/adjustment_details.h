@@ -1,6 +1,7 @@
 #pragma once
 
 #include "commands/session.h"
+#include "controls/slider.h"
 
 #include <QWidget>
 
@@ -8,8 +9,6 @@ class QVBoxLayout;
 
 namespace buttonhole::app
 {
-
-class Slider;
 
 /// The numbers of the selected local tone, its mask and its effects, or of the selected adjustment:
 /// a slider for each row of their tables.
@@ -24,7 +23,14 @@ private:
     void rebuild();
     void addMask();
     void addNumbers(const Adjustment &adjustment, size_t index);
-    void change(const QString &name, const QString &key, const std::function<void(Take &)> &what);
+    struct Shown { ///< a number as its slider shows it
+        QString name;
+        QString id; ///< of the slider
+        Slider::Range range;
+        double factor = 1; ///< what is shown to what is stored
+    };
+    void addSlider(const Shown &shown, const std::function<float()> &read,
+                   const std::function<void(Take &, float)> &write);
 
     struct Bound {
         Slider *slider;
