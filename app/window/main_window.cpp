@@ -4,7 +4,6 @@
 #include "commands/sign_words.h"
 #include "controls/plain_tip.h"
 #include "grey/grey_details.h"
-#include "render/kept_colour.h"
 #include "settings/display_profile.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
@@ -337,7 +336,8 @@ void MainWindow::refreshTitle()
     m_titleLabel->setText(title); // the frame's title is away in full screen
 }
 
-void MainWindow::refreshHint()
+/// Where nothing is open: what can be opened, and what does nothing yet is quiet.
+void MainWindow::refreshStart()
 {
     const bool isEmpty = !m_session.hasPhoto() && m_opening.isEmpty();
     if (isEmpty && !m_showsStart)
@@ -347,6 +347,11 @@ void MainWindow::refreshHint()
     for (QWidget *each : {static_cast<QWidget *>(m_bench), static_cast<QWidget *>(m_tray),
                           static_cast<QWidget *>(m_check)})
         each->setEnabled(m_session.hasPhoto());
+}
+
+void MainWindow::refreshHint()
+{
+    refreshStart();
     if (!m_opening.isEmpty() && !m_session.hasPhoto())
         m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening).fileName()));
     else if (!m_session.hasPhoto())
@@ -426,60 +431,6 @@ void MainWindow::setMemory(int mb)
         QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/undo");
     m_session.setUndoBudget(bytes / 2, QDir().mkpath(folder) ? folder : QString());
     m_canvas->setMemory(bytes / 4, bytes / 4);
-}
-
-namespace
-{
-
-/// Only what one keep keeps in colour, small.
-QImage thumbnailOf(const PhotoLevels &levels, Take take, uint64_t keepId)
-{
-    constexpr int kLongEdge = 536; // the bench at twice its pixels
-    for (Keep &keep : take.keeps)
-        keep.on = keep.id == keepId;
-    const int level = levels.levelWithin(kLongEdge);
-    const Rect area = levels.rectOf(level);
-    QImage picture(area.width(), area.height(), QImage::Format_RGB32);
-    const OutputColour output(Profile::srgb());
-    const auto done = renderPicture(
-        levels, take, View::CutOut, level, area, output,
-        {RenderTarget::Layout::Bgrx8, picture.bits(), size_t(picture.bytesPerLine())});
-    return done ? picture : QImage();
-}
-
-} // namespace
-
-/// The ticket's swatches, found in the background: the colour each keep keeps, and the picture of
-/// the selected one.
-void MainWindow::refreshSwatches()
-{
-    if (m_swatchRunning) {
-        m_swatchTimer.start();
-        return;
-    }
-    if (!m_session.hasPhoto())
-        return;
-    m_swatchRunning = true;
-    m_jobs.start(
-        {},
-        [levels = m_session.levels(), take = m_session.take(),
-         selected = m_session.keep() ? m_session.keep()->id : 0](const Run &) {
-            QMap<uint64_t, QColor> colours;
-            for (const Keep &keep : take->keeps)
-                if (const auto srgb = findKeptColour(*levels, keep))
-                    colours[keep.id] = QColor((*srgb)[0], (*srgb)[1], (*srgb)[2]);
-            return std::tuple(colours, selected,
-                              colours.contains(selected) ? thumbnailOf(*levels, *take, selected)
-                                                         : QImage());
-        },
-        [this](const auto &found) {
-            const auto &[colours, selected, picture] = found;
-            m_swatchRunning = false;
-            if (m_session.keep() && m_session.keep()->id == selected)
-                m_details->setThumbnail(picture);
-            for (const Keep &keep : m_session.take()->keeps)
-                m_ticket->setSwatch(keep.id, colours.value(keep.id));
-        });
 }
 
 bool MainWindow::eventFilter(QObject *watched, QEvent *event)

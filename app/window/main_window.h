@@ -90,6 +90,7 @@ private:
     void connectKeeps();
     void applySettings();
     void refreshTitle();
+    void refreshStart();
     void refreshHint();
     void refreshRecent();
     void refreshLine();

@@ -89,9 +89,9 @@ StartPage::StartPage(Jobs &jobs, QWidget *parent)
     m_other->setProperty("accent", true);
     connect(m_other, &QToolButton::clicked, this, [this] {
         if (m_files == m_last)
-            show(demoPhotos(), tr("Demo photos"));
+            offer(demoPhotos(), tr("Demo photos"));
         else
-            show(m_last, tr("Last worked on"));
+            offer(m_last, tr("Last worked on"));
     });
     auto *head = new QHBoxLayout;
     head->addWidget(m_head);
@@ -125,12 +125,12 @@ void StartPage::setFiles(const QStringList &last)
         if (m_last.size() < kMostCards && QFileInfo::exists(path))
             m_last.append(path);
     if (m_last.isEmpty())
-        show(demoPhotos(), tr("Photos to try it on"));
+        offer(demoPhotos(), tr("Photos to try it on"));
     else
-        show(m_last, tr("Last worked on"));
+        offer(m_last, tr("Last worked on"));
 }
 
-void StartPage::show(const QStringList &files, const QString &head)
+void StartPage::offer(const QStringList &files, const QString &head)
 {
     m_files = files.mid(0, kMostCards);
     qDeleteAll(m_cards);

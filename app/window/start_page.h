@@ -32,7 +32,7 @@ protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    void show(const QStringList &files, const QString &head);
+    void offer(const QStringList &files, const QString &head);
     void readPictures();
 
     Jobs &m_jobs;
