@@ -11,10 +11,11 @@ function(buttonhole_tests target label)
     # By itself moc looks again at sources it knows only; this one may be new.
     file(REMOVE ${CMAKE_CURRENT_BINARY_DIR}/${target}_autogen/timestamp)
     target_link_libraries(${target} PRIVATE buttonhole_flags ${ARG_LIBRARIES})
-    target_precompile_headers(${target} PRIVATE ${ARG_HEADERS})
+    buttonhole_faster_build(${target} ${ARG_HEADERS})
+    # What is tested is optimised and checked; here both would double the compiler's time.
+    target_compile_options(${target} PRIVATE -O0)
     if(BUTTONHOLE_SANITIZE MATCHES "undefined")
-        # What is tested has it, and is optimised; here both would double the compiler's time.
-        target_compile_options(${target} PRIVATE -fno-sanitize=undefined -O0)
+        target_compile_options(${target} PRIVATE -fno-sanitize=undefined)
     endif()
     foreach(source IN LISTS ARG_SOURCES)
         get_filename_component(source ${source} ABSOLUTE)

@@ -16,7 +16,7 @@ namespace buttonhole::app
 namespace
 {
 
-constexpr double kReach = 9;
+constexpr double kGrab = 9;
 constexpr float kLeastGap = 0.02F; // between points of the curve
 
 } // namespace
@@ -137,7 +137,7 @@ void ToneGraph::paintEvent(QPaintEvent *)
 int ToneGraph::itemAt(const QPointF &position) const
 {
     const auto isNear = [&](const QPointF &p) {
-        return std::hypot(p.x() - position.x(), p.y() - position.y()) <= kReach;
+        return std::hypot(p.x() - position.x(), p.y() - position.y()) <= kGrab;
     };
     for (const int handle : {1, 0, 2})
         if (isNear(handleAt(handle)))

@@ -16,7 +16,7 @@ namespace
 {
 
 constexpr double kMarkPx = 2;      ///< of the screen: half the width of a mark
-constexpr double kNearPx = 7;      ///< of the screen
+constexpr double kHitPx = 7;       ///< of the screen
 constexpr double kSpacingPx = 3;   ///< of the screen, between points of a stroke
 constexpr int kDraftEdge = 1600;   ///< long edge of the level that is enough while dragging
 constexpr double kMostRadius = 24; ///< px of the photo
@@ -94,7 +94,7 @@ int RegionTool::markAt(const PointerEvent &event) const
     for (int i = ask ? int(ask->marks.size()) - 1 : -1; i >= 0; --i) {
         const auto &points = ask->marks[size_t(i)].points;
         for (size_t k = 0; k < points.size(); ++k)
-            if (distanceToPiece(p, points[k == 0 ? 0 : k - 1], points[k]) < kNearPx * event.pixel)
+            if (distanceToPiece(p, points[k == 0 ? 0 : k - 1], points[k]) < kHitPx * event.pixel)
                 return i;
     }
     return -1;
@@ -325,9 +325,7 @@ void RegionTool::paintMarks(QPainter &painter, const ViewTransform &view) const
     if (!ask)
         return;
     if (ask->box && !ask->box->isEmpty() && (m_isAnswering || showsBox())) {
-        const QRectF box(view.toWidget({double(ask->box->x0), double(ask->box->y0)}),
-                         view.toWidget({double(ask->box->x1), double(ask->box->y1)}));
-        drawThreadBox(painter, box, 4);
+        drawThreadBox(painter, view.boxOf(*ask->box), 4);
     }
     for (size_t i = 0; i < ask->marks.size(); ++i)
         paintMark(painter, ask->marks[i], view, int(i) == m_hovered);

@@ -30,9 +30,9 @@ constexpr ParamScale kDegrees{1, "°"};
 constexpr ParamScale kSoftDegrees{1, "°", 0, Way::Even, 0, 90};
 constexpr ParamScale kLeastChroma{100, "", 0, Way::Even, 0, 0.4F};
 constexpr ParamScale kChroma{100, "", 0, Way::Even, 0, 0.5F};
-constexpr ParamScale kShare{100, " %", 0, Way::Even, 0, 1};
+constexpr ParamScale kOfLightness{100, " %", 0, Way::Even, 0, 1};
 
-constexpr Param<ColourRange> kParams[] = {
+constexpr Param<ColourRange> kColourParams[] = {
     {"hueDeg", [](ColourRange &r) -> float & { return r.hueDeg; }, 0, 360, 1, kTurn},
     {"hueWidthDeg", [](ColourRange &r) -> float & { return r.hueWidthDeg; }, 0, 360, 1, kDegrees},
     {"hueSoftDeg", [](ColourRange &r) -> float & { return r.hueSoftDeg; }, 0, 180, 1, kSoftDegrees},
@@ -41,10 +41,11 @@ constexpr Param<ColourRange> kParams[] = {
     {"chroma.most", [](ColourRange &r) -> float & { return r.chroma.most; }, 0, 2, 1, kChroma},
     {"chroma.soft", [](ColourRange &r) -> float & { return r.chroma.soft; }, 0, 1, 1, kChroma},
     {"lightness.least", [](ColourRange &r) -> float & { return r.lightness.least; }, 0, 2, 1,
-     kShare},
-    {"lightness.most", [](ColourRange &r) -> float & { return r.lightness.most; }, 0, 2, 1, kShare},
+     kOfLightness},
+    {"lightness.most", [](ColourRange &r) -> float & { return r.lightness.most; }, 0, 2, 1,
+     kOfLightness},
     {"lightness.soft", [](ColourRange &r) -> float & { return r.lightness.soft; }, 0, 1, 1,
-     kShare}};
+     kOfLightness}};
 
 json rangeToJson(const ColourRange &range)
 {
@@ -65,7 +66,7 @@ Result<ColourRange> rangeFromJson(const json &in)
 
 std::span<const Param<ColourRange>> colourRangeParams()
 {
-    return kParams;
+    return kColourParams;
 }
 
 ColourWindowStep::ColourWindowStep(ColourWindow window)

@@ -127,18 +127,18 @@ void clearSmall(MaskPart &part, const cv::Mat &of, int longestPx, int connectivi
 
 void dropSpecks(MaskPart &part, int longestPx)
 {
-    constexpr double kJoins = 65535 / 16;
+    constexpr double kSpeck = 65535 / 16;
     const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
-    if (longestPx > 0 && most != part.values.end() && *most >= kJoins && *least < kJoins)
-        clearSmall(part, matOf(part) >= kJoins, longestPx, 8, true, 0);
+    if (longestPx > 0 && most != part.values.end() && *most >= kSpeck && *least < kSpeck)
+        clearSmall(part, matOf(part) >= kSpeck, longestPx, 8, true, 0);
 }
 
 void fillHoles(MaskPart &part, int longestPx)
 {
-    constexpr double kJoins = 65535 - 65535 / 16;
+    constexpr double kHole = 65535 - 65535 / 16;
     const auto [least, most] = std::minmax_element(part.values.begin(), part.values.end());
-    if (longestPx > 0 && most != part.values.end() && *most >= kJoins && *least < kJoins)
-        clearSmall(part, matOf(part) < kJoins, longestPx, 4, false, 65535);
+    if (longestPx > 0 && most != part.values.end() && *most >= kHole && *least < kHole)
+        clearSmall(part, matOf(part) < kHole, longestPx, 4, false, 65535);
 }
 
 int growMargin(float radiusPx)

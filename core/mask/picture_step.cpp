@@ -12,16 +12,16 @@ namespace
 constexpr const char *kMissing = "missing.png"; ///< what no mask is ever written as
 } // namespace
 
-Result<std::shared_ptr<const StepShape>> PictureStep::fromJson(const nlohmann::json &json,
+Result<std::shared_ptr<const StepShape>> PictureStep::fromJson(const nlohmann::json &stored,
                                                                MaskReader &reader)
 {
-    auto plane = reader.get(json.at("mask"));
+    auto plane = reader.get(stored.at("mask"));
     if (plane)
         return std::shared_ptr<const StepShape>(std::make_shared<PictureStep>(std::move(*plane)));
     reader.notes.push_back("The picture of a mask step is missing or broken (" +
                            plane.error().subject + "): the step is kept but has no effect.");
     // Under its own name another step's picture may be written some day, and be taken for it.
-    nlohmann::json kept = json;
+    nlohmann::json kept = stored;
     if (plane.error().kind == ErrorKind::NotFound)
         kept["mask"]["file"] = kMissing;
     return std::shared_ptr<const StepShape>(

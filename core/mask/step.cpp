@@ -55,17 +55,17 @@ Result<Sign> signFromWord(std::string_view word)
                  "add, subtract, only-inside, fuzz or spill is expected"};
 }
 
-Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json,
+Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &stored,
                                                       MaskReader &reader)
 {
-    const std::string id = json.at("kind").get<std::string>();
+    const std::string id = stored.at("kind").get<std::string>();
     for (const StepKind &kind : kKinds)
         if (kind.id == id)
-            return kind.fromJson(json, reader);
+            return kind.fromJson(stored, reader);
     reader.notes.push_back("A step of the kind \"" + id +
                            "\" is from a newer version: it is kept but has no effect here.");
     return std::shared_ptr<const StepShape>(
-        std::make_shared<UnknownStep>(json, "from a newer version"));
+        std::make_shared<UnknownStep>(stored, "from a newer version"));
 }
 
 std::string Step::title() const

@@ -11,19 +11,19 @@ using nlohmann::json;
 namespace
 {
 
-constexpr ParamScale kShare{100, " %", 0, ParamScale::Way::Even, 0, 1};
+constexpr ParamScale kOfTone{100, " %", 0, ParamScale::Way::Even, 0, 1};
 constexpr ParamScale kSoft{100, " %", 0, ParamScale::Way::Even, 0, 0.5F};
 
-constexpr Param<ToneRange> kParams[] = {
-    {"least", [](ToneRange &r) -> float & { return r.least; }, 0, 2, 1, kShare},
-    {"most", [](ToneRange &r) -> float & { return r.most; }, 0, 2, 1, kShare},
+constexpr Param<ToneRange> kToneParams[] = {
+    {"least", [](ToneRange &r) -> float & { return r.least; }, 0, 2, 1, kOfTone},
+    {"most", [](ToneRange &r) -> float & { return r.most; }, 0, 2, 1, kOfTone},
     {"soft", [](ToneRange &r) -> float & { return r.soft; }, 0, 1, 1, kSoft}};
 
 } // namespace
 
 std::span<const Param<ToneRange>> toneRangeParams()
 {
-    return kParams;
+    return kToneParams;
 }
 
 void ToneWindowStep::coverageRow(const float *L, const float *, const float *, int n,

@@ -12,8 +12,8 @@ namespace buttonhole
 class UnknownStep final : public StepShape
 {
 public:
-    UnknownStep(nlohmann::json json, std::string why)
-        : m_json(std::move(json)), m_why(std::move(why))
+    UnknownStep(nlohmann::json stored, std::string why)
+        : m_json(std::move(stored)), m_why(std::move(why))
     {
     }
     std::string kind() const override { return m_json.at("kind").get<std::string>(); }

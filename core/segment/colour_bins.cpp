@@ -8,11 +8,11 @@ namespace buttonhole
 
 int ColourBins::binOf(float L, float a, float b)
 {
-    constexpr float kDark = 0.15F; // what is as dark as that has noise instead of a hue
-    constexpr float kMost = 0.6F;  // chroma by lightness that is told apart
+    constexpr float kDark = 0.15F;     // what is as dark as that has noise instead of a hue
+    constexpr float kMostShare = 0.6F; // chroma by lightness that is told apart
     const auto bin = [](float v, int n) { return std::clamp(int(v * float(n)), 0, n - 1); };
     const auto chromaBin = [&](float v) {
-        return bin(0.5F + v / (2 * kMost * (std::max(L, 0.0F) + kDark)), kChroma);
+        return bin(0.5F + v / (2 * kMostShare * (std::max(L, 0.0F) + kDark)), kChroma);
     };
     return (bin(L, kLightness) * kChroma + chromaBin(a)) * kChroma + chromaBin(b);
 }

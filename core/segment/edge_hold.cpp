@@ -19,11 +19,11 @@ namespace
 {
 
 constexpr int kFrameEdge = 72; ///< px: the tip is looked at this small
-constexpr float kPerPx = 0.001F;
-constexpr float kMostTexture = 0.01F; ///< OKLab between neighbours: more is an edge
+constexpr float kCostPerPx = 0.001F;
+constexpr float kEdgeTexture = 0.01F; ///< OKLab between neighbours: more is an edge
 constexpr float kStandsOut = 0.3F;    ///< below this score there is no edge under the tip
 constexpr float kFree = 0.2F;         ///< OKLab, what may be crossed then
-constexpr float kMost = 0.15F;        ///< and at most where there is one
+constexpr float kMostRest = 0.15F;    ///< and at most where there is one
 
 /// What grew from the trail, over one look at the tip.
 struct Grown {
@@ -55,11 +55,11 @@ cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, 
 
 Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
 {
-    const float texture = textureUnder(frame.lab, starts <= 0, kMostTexture);
+    const float texture = textureUnder(frame.lab, starts <= 0, kEdgeTexture);
     Grown out;
-    out.cost = GeodesicSteps(frame.lab, texture, kPerPx).distance(starts);
+    out.cost = GeodesicSteps(frame.lab, texture, kCostPerPx).distance(starts);
     const Rest rest =
-        restingCost(frame.lab, out.cost, {}, {0.02F, kMost, double(out.cost.total())});
+        restingCost(frame.lab, out.cost, {}, {0.02F, kMostRest, double(out.cost.total())});
     out.standsOut = rest.standsOut >= kStandsOut;
     out.limit = out.standsOut ? rest.cost * std::exp2(0.5F - strictness)
                               : std::max(rest.cost, kFree * (1.5F - strictness));
@@ -72,7 +72,7 @@ Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
 cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
                   const HeldColours &colours, float bias)
 {
-    constexpr float kTie = 2;
+    constexpr float kHoldTie = 2;
     constexpr float kMostNear = 2;
     constexpr float kLeastColour = -3;
     constexpr float kAbout = 1.6F; // of the limit: nearness says neither there
@@ -85,7 +85,7 @@ cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
             evidence(y, x) = grown.standsOut ? std::clamp(near, -kMostNear, kMostNear) : 0;
             evidence(y, x) += std::max(colours.logit(bins(y, x)), kLeastColour) + bias;
         }
-    cutGraph(frame.lab, evidence, labels, open, kTie);
+    cutGraph(frame.lab, evidence, labels, open, kHoldTie);
     return partsTouching(labels, ~open, 4);
 }
 

@@ -38,7 +38,7 @@ cv::Mat1f strengthAcross(const cv::Mat3f &strip)
 {
     constexpr float kColour = 4; // a and b against lightness, squared
     constexpr double kStrong = 0.97;
-    constexpr float kMost = 1.5F;
+    constexpr float kMostCost = 1.5F;
     cv::Mat3f calm;
     cv::GaussianBlur(strip, calm, {0, 0}, 1, 2);
     cv::Mat3f slope;
@@ -50,7 +50,7 @@ cv::Mat1f strengthAcross(const cv::Mat3f &strip)
     std::vector<float> sorted(out.begin(), out.end());
     const auto at = sorted.begin() + ptrdiff_t(double(sorted.size() - 1) * kStrong);
     std::nth_element(sorted.begin(), at, sorted.end());
-    return cv::min(out / (*at + 1e-4F), kMost);
+    return cv::min(out / (*at + 1e-4F), kMostCost);
 }
 
 /// The best way through a strip from the middle of its first row to about the middle of its last: a

@@ -35,7 +35,7 @@ namespace
 constexpr int kWholeEdge = 500;     ///< long edge of the first look, px
 constexpr int kPartEdge = 400;      ///< and of the second, round what was found
 constexpr double kPartArea = 120e3; ///< of that round what a further mark opened, px
-constexpr float kTie = 2.5F;
+constexpr float kRegionTie = 2.5F;
 constexpr float kMostLogit = 4;
 
 /// @param inside  what each pixel is taken for, 0..1
@@ -89,7 +89,7 @@ void cutLook(RegionLook &look, float reach)
                                             2 * elsewhere + 2 * reach,
                                         -kMostLogit, kMostLogit);
         }
-    cutGraph(look.frame.lab, evidence, look.labels, open, kTie);
+    cutGraph(look.frame.lab, evidence, look.labels, open, kRegionTie);
 }
 
 /// Drops what does not touch a keep mark (of what a box holds: small parts), and fills small

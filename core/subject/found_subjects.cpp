@@ -47,8 +47,8 @@ Result<std::vector<std::string>> readWords()
 /// Boxes are a little tight: with some room, and to the border of the photo where it is near.
 Rect loosened(const Rect &box, const Rect &photo)
 {
-    constexpr double kRoom = 0.04;
-    Rect out = enlarged(box, kRoom, photo);
+    constexpr double kSlack = 0.04;
+    Rect out = enlarged(box, kSlack, photo);
     const int x = int(photo.x1 * kAtBorder);
     const int y = int(photo.y1 * kAtBorder);
     out.x0 = out.x0 < x ? 0 : out.x0;

@@ -22,8 +22,8 @@ RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
     for (const Rect &oval : ovals)
         all = united(all, oval);
     const Rect area = enlarged(all, 0.5, photo);
-    constexpr int kEdge = 200;
-    const double px = std::max(area.width(), area.height()) / double(kEdge);
+    constexpr int kFrameEdge = 200;
+    const double px = std::max(area.width(), area.height()) / double(kFrameEdge);
     const int width = std::max(1, int(area.width() / px));
     const int height = std::max(1, int(area.height() / px));
     RegionPrior out{area, Image<float>(width, height, 1), kOvalTrust};

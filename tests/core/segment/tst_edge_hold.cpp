@@ -8,8 +8,8 @@ using namespace buttonhole;
 namespace
 {
 
-constexpr int kWidth = 600;
-constexpr int kHeight = 400;
+constexpr int kPhotoWidth = 600;
+constexpr int kPhotoHeight = 400;
 
 /// Green left of x = 300, orange right of it.
 std::array<int, 3> halves(int x, int y)
@@ -69,7 +69,7 @@ double meanOf(const HeldTip &tip, int x0, int x1, int y0, int y1)
 class TstEdgeHold : public QObject
 {
     Q_OBJECT
-    std::shared_ptr<const PhotoLevels> m_levels = test::levelsOf(kWidth, kHeight, halves);
+    std::shared_ptr<const PhotoLevels> m_levels = test::levelsOf(kPhotoWidth, kPhotoHeight, halves);
 
     HeldTip look(PhotoPoint at, float radius, float strictness = 0.5F) const
     {
@@ -104,8 +104,8 @@ private Q_SLOTS:
                 tip.area.x1 <= 300 + 50 * HeldStroke::kReach + 2);
         const HeldTip corner = look({3, 3}, 60);
         QVERIFY(corner.area.x0 >= 0 && corner.area.y0 >= 0);
-        const HeldTip beyond = look({float(kWidth) - 1, float(kHeight) - 1}, 60);
-        QVERIFY(beyond.area.x1 <= kWidth && beyond.area.y1 <= kHeight);
+        const HeldTip beyond = look({float(kPhotoWidth) - 1, float(kPhotoHeight) - 1}, 60);
+        QVERIFY(beyond.area.x1 <= kPhotoWidth && beyond.area.y1 <= kPhotoHeight);
     }
 
     /// A stroke keeps to the side of all of its trail.
@@ -129,7 +129,7 @@ private Q_SLOTS:
     /// what comes next says the rest of it.
     void coloursPassedAreToldFromOthers()
     {
-        const auto levels = test::levelsOf(kWidth, kHeight, stripes);
+        const auto levels = test::levelsOf(kPhotoWidth, kPhotoHeight, stripes);
         HeldStroke stroke(*levels, 50, 0.5F);
         std::vector<HeldTip> tips;
         for (int y = 100; y <= 300; y += 15) {
@@ -148,7 +148,7 @@ private Q_SLOTS:
     /// What a look says later comes on top of what it said at once, never twice.
     void whatIsSaidLaterIsWhatWasMissing()
     {
-        const auto levels = test::levelsOf(kWidth, kHeight, stripes);
+        const auto levels = test::levelsOf(kPhotoWidth, kPhotoHeight, stripes);
         HeldStroke stroke(*levels, 50, 0.5F);
         stroke.moveTo({275, 105});
         const HeldTip atOnce = stroke.look();
@@ -168,7 +168,7 @@ private Q_SLOTS:
     /// Stricter takes no more, and less strict no less.
     void strictnessDecidesWhatIsInDoubt()
     {
-        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+        const auto levels = test::levelsOf(kPhotoWidth, kPhotoHeight, [](int x, int y) {
             const int step = x / 15; // from green to ochre, without an edge
             return std::array{60 + 4 * step, 140 - step + (x + y) % 3, 80 - step};
         });

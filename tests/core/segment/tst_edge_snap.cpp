@@ -14,20 +14,20 @@ using namespace buttonhole;
 namespace
 {
 
-constexpr int kSide = 640;
-constexpr double kMiddle = 320.5;
-constexpr double kRadius = 150;
+constexpr int kPhotoSide = 640;
+constexpr double kBallMiddle = 320.5;
+constexpr double kBallRadius = 150;
 
 double shareAt(int x, int y, double blur)
 {
-    const double out = std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) - kRadius;
+    const double out = std::hypot(x + 0.5 - kBallMiddle, y + 0.5 - kBallMiddle) - kBallRadius;
     return 0.5 * std::erfc(out / (std::sqrt(2.0) * blur));
 }
 
 /// A blue disc on sand, its edge blurred by a standard deviation.
 std::shared_ptr<const PhotoLevels> photoOf(double blur)
 {
-    return test::levelsOf(kSide, kSide, [blur](int x, int y) {
+    return test::levelsOf(kPhotoSide, kPhotoSide, [blur](int x, int y) {
         const double a = shareAt(x, y, blur);
         const auto mix = [a](int own, int ground) { return int(own * a + ground * (1 - a)); };
         const int grain = (x * 5 + y * 11) % 5 - 2;
@@ -38,11 +38,11 @@ std::shared_ptr<const PhotoLevels> photoOf(double blur)
 /// Labels of the disc at an eighth of the size, too large by some px of the photo.
 Labelled coarse(double offPx)
 {
-    Labelled out{{0, 0, kSide, kSide}, cv::Mat1b::zeros(kSide / 8, kSide / 8)};
-    const double middle = kMiddle / 8;
+    Labelled out{{0, 0, kPhotoSide, kPhotoSide}, cv::Mat1b::zeros(kPhotoSide / 8, kPhotoSide / 8)};
+    const double middle = kBallMiddle / 8;
     for (int y = 0; y < out.labels.rows; ++y)
         for (int x = 0; x < out.labels.cols; ++x)
-            if (std::hypot(x + 0.5 - middle, y + 0.5 - middle) < (kRadius + offPx) / 8)
+            if (std::hypot(x + 0.5 - middle, y + 0.5 - middle) < (kBallRadius + offPx) / 8)
                 out.labels(y, x) = 255;
     return out;
 }
@@ -51,7 +51,7 @@ Labelled coarse(double offPx)
 ColourEvidence evidenceOf(const PhotoLevels &levels)
 {
     ColourEvidence out;
-    const cv::Mat3f lab = readFrame(levels, levels.photo().rect(), kSide / 8).lab;
+    const cv::Mat3f lab = readFrame(levels, levels.photo().rect(), kPhotoSide / 8).lab;
     const cv::Mat1b inside = coarse(0).labels;
     for (int y = 0; y < lab.rows; ++y)
         for (int x = 0; x < lab.cols; ++x)
@@ -66,12 +66,13 @@ double meanError(const MaskPlane &plane, double blur)
     const auto pixels = test::pixelsOf(plane);
     double sum = 0;
     int count = 0;
-    for (int y = 0; y < kSide; ++y)
-        for (int x = 0; x < kSide; ++x) {
-            const double out = std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) - kRadius;
+    for (int y = 0; y < kPhotoSide; ++y)
+        for (int x = 0; x < kPhotoSide; ++x) {
+            const double out =
+                std::hypot(x + 0.5 - kBallMiddle, y + 0.5 - kBallMiddle) - kBallRadius;
             if (std::abs(out) > 10)
                 continue;
-            const double is = pixels[size_t(y) * kSide + size_t(x)] / 65535.0;
+            const double is = pixels[size_t(y) * kPhotoSide + size_t(x)] / 65535.0;
             sum += std::abs(is - shareAt(x, y, blur));
             ++count;
         }
@@ -117,8 +118,8 @@ private Q_SLOTS:
         const auto plane = snapEdge(*levels, coarse(0), evidenceOf(*levels), 2, {});
         QVERIFY(plane);
         QVERIFY(meanError(*plane, 0.3) < 0.12);
-        for (int y = 0; y < kSide; y += 4)
-            for (int x = 0; x < kSide; x += 4)
+        for (int y = 0; y < kPhotoSide; y += 4)
+            for (int x = 0; x < kPhotoSide; x += 4)
                 QCOMPARE(plane->at(x + 3, y + 3), plane->at(x, y));
     }
 

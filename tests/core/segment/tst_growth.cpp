@@ -13,16 +13,16 @@ using namespace buttonhole;
 namespace
 {
 
-constexpr int kSide = 160;
+constexpr int kPatch = 160;
 const cv::Vec3f kRed(0.55F, 0.15F, 0.08F);
 const cv::Vec3f kGreen(0.55F, -0.1F, 0.08F);
 
 /// A red disc of 40 px on green, a little grainy.
 cv::Mat3f discPicture(float grain = 0.004F)
 {
-    cv::Mat3f out(kSide, kSide);
-    for (int y = 0; y < kSide; ++y)
-        for (int x = 0; x < kSide; ++x) {
+    cv::Mat3f out(kPatch, kPatch);
+    for (int y = 0; y < kPatch; ++y)
+        for (int x = 0; x < kPatch; ++x) {
             const float noise = grain * float((x * 7 + y * 13) % 5 - 2);
             out(y, x) = (std::hypot(x - 80, y - 80) < 40 ? kRed : kGreen) + cv::Vec3f(noise, 0, 0);
         }
@@ -31,7 +31,7 @@ cv::Mat3f discPicture(float grain = 0.004F)
 
 cv::Mat1f seedAt(int x, int y)
 {
-    cv::Mat1f out(kSide, kSide, 1e6F);
+    cv::Mat1f out(kPatch, kPatch, 1e6F);
     out(y, x) = 0;
     return out;
 }
@@ -40,8 +40,8 @@ double discLikeness(const cv::Mat1b &mask)
 {
     double both = 0;
     double either = 0;
-    for (int y = 0; y < kSide; ++y)
-        for (int x = 0; x < kSide; ++x) {
+    for (int y = 0; y < kPatch; ++y)
+        for (int x = 0; x < kPatch; ++x) {
             const bool in = std::hypot(x - 80, y - 80) < 40;
             const bool found = mask(y, x) != 0;
             both += in && found ? 1 : 0;
@@ -95,7 +95,7 @@ private Q_SLOTS:
     void textureCostsNothingAndLengthALittle()
     {
         const cv::Mat3f grainy = discPicture();
-        const float texture = textureUnder(grainy, cv::Mat1b(kSide, kSide, uint8_t(255)), 0.03F);
+        const float texture = textureUnder(grainy, cv::Mat1b(kPatch, kPatch, uint8_t(255)), 0.03F);
         QVERIFY(texture > 0.002F && texture < 0.03F);
         const cv::Mat1f dear = GeodesicSteps(grainy, 0, 0).distance(seedAt(80, 80));
         const cv::Mat1f cheap = GeodesicSteps(grainy, texture, 0).distance(seedAt(80, 80));
@@ -107,7 +107,7 @@ private Q_SLOTS:
 
     void waysGoRoundObstacles()
     {
-        cv::Mat3f picture(kSide, kSide, kGreen);
+        cv::Mat3f picture(kPatch, kPatch, kGreen);
         picture.colRange(70, 80).rowRange(0, 150).setTo(kRed); // a wall with a gap below
         const cv::Mat1f cost = GeodesicSteps(picture, 0, 0.0001F).distance(seedAt(20, 20));
         QVERIFY(cost(20, 120) < 0.1F);                                 // round through the gap
@@ -117,8 +117,8 @@ private Q_SLOTS:
     void likenessIsTheLeastThatMustBePutUpWith()
     {
         // A thread of red runs from the left to a red field on the right, with a pale knot in it.
-        cv::Mat3f lab(kSide, kSide, kGreen);
-        lab(cv::Rect(0, 80, kSide, 3)).setTo(cv::Scalar(kRed[0], kRed[1], kRed[2]));
+        cv::Mat3f lab(kPatch, kPatch, kGreen);
+        lab(cv::Rect(0, 80, kPatch, 3)).setTo(cv::Scalar(kRed[0], kRed[1], kRed[2]));
         lab(cv::Rect(100, 40, 60, 80)).setTo(cv::Scalar(kRed[0], kRed[1], kRed[2]));
         const cv::Vec3f knot = kRed + cv::Vec3f(0.05F, 0, 0);
         lab(cv::Rect(60, 80, 4, 3)).setTo(cv::Scalar(knot[0], knot[1], knot[2]));
@@ -136,7 +136,7 @@ private Q_SLOTS:
     {
         const cv::Mat3f picture = discPicture();
         const cv::Mat1f cost = GeodesicSteps(picture, 0.005F, 0.0008F).distance(seedAt(70, 90));
-        const Rest rest = restingCost(picture, cost, {}, {0.02F, 1, 0.6 * kSide * kSide});
+        const Rest rest = restingCost(picture, cost, {}, {0.02F, 1, 0.6 * kPatch * kPatch});
         QVERIFY(rest.standsOut > 0.8);
         const cv::Mat1b grown = cost <= rest.cost;
         QVERIFY2(discLikeness(grown) > 0.97, qPrintable(QString::number(discLikeness(grown))));
@@ -145,20 +145,20 @@ private Q_SLOTS:
         const cv::Mat1b least = cost <= small.cost;
         QVERIFY(cv::countNonZero(least) < 600);
         // What is settled neither counts nor changes.
-        cv::Mat1b settled = cv::Mat1b::zeros(kSide, kSide);
+        cv::Mat1b settled = cv::Mat1b::zeros(kPatch, kPatch);
         settled.rowRange(0, 80).setTo(255);
-        const Rest half = restingCost(picture, cost, settled, {0.02F, 1, 0.6 * kSide * kSide});
+        const Rest half = restingCost(picture, cost, settled, {0.02F, 1, 0.6 * kPatch * kPatch});
         QVERIFY(half.cost < float(cv::norm(kRed - kGreen)));
     }
 
     void theCutFollowsContrastWhereEvidenceIsWeak()
     {
         const cv::Mat3f picture = discPicture();
-        cv::Mat1f evidence(kSide, kSide, -0.02F);
-        cv::Mat1b labels = cv::Mat1b::zeros(kSide, kSide);
-        cv::Mat1b open(kSide, kSide, uint8_t(255));
-        for (int y = 0; y < kSide; ++y)
-            for (int x = 0; x < kSide; ++x) {
+        cv::Mat1f evidence(kPatch, kPatch, -0.02F);
+        cv::Mat1b labels = cv::Mat1b::zeros(kPatch, kPatch);
+        cv::Mat1b open(kPatch, kPatch, uint8_t(255));
+        for (int y = 0; y < kPatch; ++y)
+            for (int x = 0; x < kPatch; ++x) {
                 const double away = std::hypot(x - 80, y - 80);
                 if (away < 30) // sure well inside and well outside, open between
                     evidence(y, x) = 3;
