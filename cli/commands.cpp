@@ -50,10 +50,14 @@ json infoOf(const std::string &file, const Opened &opened)
 {
     const Photo &photo = *opened.photo;
     json takes = json::array();
-    for (const auto &take : opened.work.takes)
+    for (const auto &take : opened.work.takes) {
+        const PictureRect picture = PictureMap(take->geometry, photo.width, photo.height).rect();
         takes.push_back({{"name", take->name},
                          {"current", take == opened.work.takes[opened.work.current]},
+                         {"width", picture.width()},
+                         {"height", picture.height()},
                          {"keeps", keepsOf(*take)}});
+    }
     json metadata = json::object();
     for (const auto &[name, value] : photo.metadata.summary())
         metadata[name] = value;
@@ -87,6 +91,25 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     return PhotoLevels::makeFlat(opened.photo);
 }
 
+Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments,
+                            const Photo &photo)
+{
+    if (arguments.quarterTurns >= 0)
+        geometry.quarterTurns = arguments.quarterTurns;
+    if (arguments.mirrors)
+        geometry.isMirrored = *arguments.mirrors;
+    if (const auto &crop = arguments.crop; crop.size() == 4) {
+        const std::string size = std::to_string(photo.width) + " x " + std::to_string(photo.height);
+        const bool isInside = crop[0] >= 0 && crop[1] >= 0 && crop[2] > 0 && crop[3] > 0 &&
+                              crop[2] <= photo.width - crop[0] && crop[3] <= photo.height - crop[1];
+        if (!isInside)
+            return Error{ErrorKind::InvalidArgument, "--crop",
+                         "a part of the photo's " + size + " px is expected"};
+        geometry.crop = {crop[0], crop[1], crop[0] + crop[2], crop[1] + crop[3]};
+    }
+    return check(geometry);
+}
+
 /// The take with what the command line changes of it.
 Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels)
 {
@@ -112,6 +135,8 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     }
     if (auto fine = check(take.grey); !fine)
         return fine.error();
+    if (auto done = changeGeometry(take.geometry, arguments, levels.photo()); !done)
+        return done.error();
     return take;
 }
 

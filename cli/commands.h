@@ -3,6 +3,7 @@
 #include "export/export.h"
 #include "output.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -24,6 +25,9 @@ struct ChangeArguments {
     double strength = 100;         ///< of the look, percent
     bool finds = false;            ///< by Auto
     std::vector<std::string> sets; ///< single numbers, see withParam()
+    std::vector<int> crop;         ///< x, y, width, height, px of the photo; none: the take's
+    int quarterTurns = -1;         ///< the same
+    std::optional<bool> mirrors;
 };
 struct RenderArguments {
     std::string file;

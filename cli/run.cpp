@@ -21,7 +21,7 @@ void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &
     command.add_option("--bits", settings.bits, "bits per channel: 8, or 16 for PNG and TIFF")
         ->capture_default_str();
     command.add_option("--long-edge", settings.longEdgePx,
-                       "longer side in pixels; 0 = the photo's own size (never enlarged)");
+                       "longer side in pixels; 0 = the picture's own size (never enlarged)");
     command.add_option("--profile", space, "colour profile of the file: photo or srgb")
         ->check(CLI::IsMember({"photo", "srgb"}));
     command.add_flag("--strip-location", settings.stripLocation,
@@ -37,6 +37,16 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
     command.add_option("--set", change.sets,
                        "one number, e.g. grey.tone.contrast=20 or \"keep:Teal ball.featherPx=3\"; "
                        "may be given again");
+    command.add_option("--crop", change.crop, "what of the photo leaves: X Y WIDTH HEIGHT, pixels")
+        ->expected(4);
+    command.add_option("--turn", change.quarterTurns, "quarter turns clockwise, 0 to 3")
+        ->check(CLI::Range(0, 3));
+    auto *mirror = command.add_flag_callback(
+        "--mirror", [&] { change.mirrors = true; }, "left and right change places");
+    command
+        .add_flag_callback(
+            "--no-mirror", [&] { change.mirrors = false; }, "they stay, whatever the take says")
+        ->excludes(mirror);
     command.add_flag("--auto", change.finds, "find the mix that keeps the colours' contrasts")
         ->excludes(look);
 }

@@ -48,21 +48,26 @@ Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, Q
             m_glance = {};
         if (isSharp())
             Q_EMIT sharpened();
-        const Rect r = m_tiles.rectOf(key);
+        const PictureRect r = m_tiles.rectOf(key);
         const int l = key.level;
         if (l != m_transform.level(m_session.levels()->count()) && isSharp())
             return; // kept for later: nothing of it is seen
-        refresh(toWidgetRect({r.x0 << l, r.y0 << l, r.x1 << l, r.y1 << l}));
+        refresh(toWidgetRect(PictureRect{r.x0 << l, r.y0 << l, r.x1 << l, r.y1 << l}));
     });
 }
 
-void Canvas::onPhotoChanged()
+void Canvas::startTiles()
 {
     m_tiles.reset({m_session.levels(),
                    shownTake(),
                    m_output,
                    {m_session.tintHueDeg(), m_pinned, false, nullptr}});
-    m_transform.setPhoto(m_session.levels()->photo().width, m_session.levels()->photo().height);
+}
+
+void Canvas::onPhotoChanged()
+{
+    startTiles();
+    m_transform.setPicture(m_session.picture());
     m_stitch = {};
     for (Tool *tool : m_toolbox.tools())
         tool->reset();
@@ -78,9 +83,7 @@ void Canvas::setGlance(const QImage &image, const QSize &photo)
     m_opens = !image.isNull();
     if (m_opens) {
         m_glanceView = m_transform;
-        m_glanceView.setPhoto(photo.width(), photo.height());
-        m_glanceView.fit();
-        m_glancePhoto = photo;
+        m_glanceView.setPicture({{}, photo.width(), photo.height()});
     }
     refresh(rect());
 }
@@ -89,10 +92,7 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
 {
     m_output = std::move(output);
     if (m_session.hasPhoto())
-        m_tiles.reset({m_session.levels(),
-                       shownTake(),
-                       m_output,
-                       {m_session.tintHueDeg(), m_pinned, false, nullptr}});
+        startTiles();
     refresh(rect());
 }
 
@@ -100,6 +100,13 @@ void Canvas::onTakeChanged(const Rect &touched)
 {
     if (!m_session.hasPhoto())
         return;
+    if (const PictureMap map = m_session.picture(); map != m_transform.picture()) {
+        startTiles();
+        m_transform.setPicture(map);
+        m_stitch = {};
+        viewMoved();
+        return;
+    }
     Rect dirty = touched;
     std::shared_ptr<const Take> take = shownTake();
     if (const Keep *keep = m_session.keep(); keep && !dirty.isEmpty()) {
@@ -309,11 +316,10 @@ void Canvas::resizeEvent(QResizeEvent *)
     viewMoved();
 }
 
-QRect Canvas::toWidgetRect(const Rect &photo) const
+PictureRect Canvas::wholeTile(const TileKey &key)
 {
-    const QRectF r(m_transform.toWidget({double(photo.x0), double(photo.y0)}),
-                   m_transform.toWidget({double(photo.x1), double(photo.y1)}));
-    return r.toAlignedRect().adjusted(-2, -2, 2, 2);
+    const int side = kTileSize << key.level;
+    return {key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side};
 }
 
 std::vector<View> Canvas::shownViews() const
@@ -328,17 +334,18 @@ std::vector<View> Canvas::shownViews() const
 std::vector<TileKey> Canvas::visibleTiles(View view, int level) const
 {
     std::vector<TileKey> keys;
-    const Rect area = m_transform.visible(level);
+    const PictureRect area = m_transform.visible(level);
     if (area.isEmpty())
         return keys;
     for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
         for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx)
             keys.push_back({view, level, tx, ty});
     // From the pointer outwards.
-    const QPointF at = m_pointerInside ? m_transform.toPhoto(m_pointer) : m_transform.centre();
+    const PicturePoint at =
+        m_transform.toPicture(m_pointerInside ? m_pointer : QPointF(width() / 2.0, height() / 2.0));
     const double side = double(kTileSize) * (1 << level);
     const auto distance = [&](const TileKey &k) {
-        return std::hypot((k.tx + 0.5) * side - at.x(), (k.ty + 0.5) * side - at.y());
+        return std::hypot((k.tx + 0.5) * side - at.x, (k.ty + 0.5) * side - at.y);
     };
     std::sort(keys.begin(), keys.end(),
               [&](const TileKey &a, const TileKey &b) { return distance(a) < distance(b); });
@@ -401,7 +408,8 @@ bool Canvas::isSettled() const
 
 double Canvas::splitX() const
 {
-    return m_transform.toWidget({m_look.splitAt * m_session.levels()->photo().width, 0}).x();
+    const QRectF picture = m_transform.boxOf(m_transform.picture().rect());
+    return picture.left() + m_look.splitAt * picture.width();
 }
 
 bool Canvas::isOnSplitLine(const QPointF &position) const

@@ -22,7 +22,7 @@ namespace buttonhole::app
 struct Look {
     View view = View::Result;
     bool split = false;      ///< original left of the line, the view right of it
-    double splitAt = 0.5;    ///< of the photo's width
+    double splitAt = 0.5;    ///< of the picture's width
     bool sideBySide = false; ///< the view in the left half, the same part of the original right
     bool onlyKeep = false;   ///< mask views show the selected keep alone
     /// That counts in this view.
@@ -162,7 +162,15 @@ private:
     /// Takes out the stitches of a part where the edge has moved.
     void unpick(const QRect &part);
     void updateCursorShape();
-    QRect toWidgetRect(const Rect &photo) const;
+    /// Picture space, or photo space.
+    template <class Space>
+    QRect toWidgetRect(const RectIn<Space> &r) const
+    {
+        return m_transform.boxOf(r).toAlignedRect().adjusted(-2, -2, 2, 2);
+    }
+    /// The tiles' own part of the picture, px of level 0.
+    static PictureRect wholeTile(const TileKey &key);
+    void startTiles();
     bool takesPointer() const { return m_session.hasPhoto() && !m_opens; }
     double splitX() const;
     bool isOnSplitLine(const QPointF &position) const;
@@ -197,8 +205,7 @@ private:
     double m_nsPerPixel = 8; ///< what renderSeen() cost so far
     QTimer m_restTimer;      ///< runs while changes of the whole picture follow each other
 
-    QImage m_glance;     ///< null once the photo's own tiles are there
-    QSize m_glancePhoto; ///< the whole photo, px
+    QImage m_glance; ///< null once the photo's own tiles are there
     ViewTransform m_glanceView;
     bool m_opens = false; ///< the glance stands for a photo that is not there yet
 

@@ -133,8 +133,8 @@ void Canvas::mouseMoveEvent(QMouseEvent *event)
         break;
     case Drag::Split: {
         Look look = m_look;
-        look.splitAt = std::clamp(
-            m_transform.toPhoto(position).x() / m_session.levels()->photo().width, 0.0, 1.0);
+        const QRectF picture = m_transform.boxOf(m_transform.picture().rect());
+        look.splitAt = std::clamp((position.x() - picture.left()) / picture.width(), 0.0, 1.0);
         m_pointer = position;
         setLook(look);
         break;

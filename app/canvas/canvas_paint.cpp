@@ -27,33 +27,32 @@ std::optional<TileKey> Canvas::shownInstead(const TileKey &key)
 
 Canvas::Piece Canvas::pieceFor(const TileKey &key, const QRectF &clip)
 {
-    const int side = kTileSize << key.level;
-    const Rect photo =
-        intersected(m_session.levels()->photo().rect(),
-                    {key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side});
+    const PictureRect picture = m_transform.picture().rect();
+    const PictureRect part = intersected(picture, wholeTile(key));
     const double ratio = devicePixelRatioF();
     const auto snapped = [&](const QPointF &p) { // shared edges: no seams between tiles
         return QPointF(std::round(p.x() * ratio) / ratio, std::round(p.y() * ratio) / ratio);
     };
     Piece piece;
     piece.clip = clip;
-    piece.target = {snapped(m_transform.toWidget({double(photo.x0), double(photo.y0)})),
-                    snapped(m_transform.toWidget({double(photo.x1), double(photo.y1)}))};
+    const QRectF target = m_transform.boxOf(part);
+    piece.target = {snapped(target.topLeft()), snapped(target.bottomRight())};
     const auto at = shownInstead(key);
     if (!at) {
-        if (m_glance.isNull())
+        if (m_glance.isNull() || !m_transform.picture().isPlain())
             return piece;
-        const double x = double(m_glance.width()) / m_session.levels()->photo().width;
-        const double y = double(m_glance.height()) / m_session.levels()->photo().height;
+        const double x = double(m_glance.width()) / picture.width();
+        const double y = double(m_glance.height()) / picture.height();
         piece.image = &m_glance;
-        piece.source = {photo.x0 * x, photo.y0 * y, photo.width() * x, photo.height() * y};
+        piece.source = {part.x0 * x, part.y0 * y, part.width() * x, part.height() * y};
         return piece;
     }
     piece.image = m_tiles.find(*at);
     const auto step = double(1 << at->level);
-    piece.source = {photo.x0 / step - at->tx * kTileSize, photo.y0 / step - at->ty * kTileSize,
-                    (photo.x1 - photo.x0) / step, (photo.y1 - photo.y0) / step};
-    // At the photo's right and bottom border a reduced tile can reach past the last full pixel.
+    const PictureRect whole = m_tiles.rectOf(*at);
+    piece.source = {part.x0 / step - whole.x0, part.y0 / step - whole.y0, part.width() / step,
+                    part.height() / step};
+    // At the picture's right and bottom border a reduced tile can reach past the last full pixel.
     piece.source = piece.source.intersected(QRectF(piece.image->rect()));
     piece.isSmooth = m_transform.scale() * step < 1.99 || at->level > key.level;
     return piece;
@@ -63,9 +62,7 @@ void Canvas::addPieces(View view, const QRectF &clip, std::vector<Piece> &pieces
 {
     const int level = m_transform.level(m_session.levels()->count());
     for (const TileKey &key : visibleTiles(view, level)) {
-        const int side = kTileSize << level;
-        if (toWidgetRect({key.tx * side, key.ty * side, (key.tx + 1) * side, (key.ty + 1) * side})
-                .intersects(clip.toAlignedRect()))
+        if (toWidgetRect(wholeTile(key)).intersects(clip.toAlignedRect()))
             pieces.push_back(pieceFor(key, clip));
     }
 }
@@ -150,7 +147,7 @@ QImage Canvas::pictureOf(const QRect &part)
     // After a move the old stitches follow along until the new ones are there.
     if (m_showsStitch && !m_original && marksEdge && !m_stitch.isNull() &&
         std::abs(m_transform.logicalScale() / m_stitchView.logicalScale() - 1) < 1e-9)
-        painter.drawImage(m_transform.toWidget(m_stitchView.toPhoto({0, 0})), m_stitch);
+        painter.drawImage(m_transform.placeOf(m_stitchView.toPicture({0, 0})), m_stitch);
     if (m_look.split && !m_original)
         paintSplitLine(painter);
     if (showsTip() && m_grey.isActive())
@@ -197,8 +194,7 @@ void Canvas::paintGlance(QPainter &painter)
 {
     painter.fillRect(rect(), m_surround);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    const QPointF end(m_glancePhoto.width(), m_glancePhoto.height());
-    painter.drawImage(QRectF(m_glanceView.toWidget({0, 0}), m_glanceView.toWidget(end)), m_glance);
+    painter.drawImage(m_glanceView.boxOf(m_glanceView.picture().rect()), m_glance);
 }
 
 void Canvas::paintSplitLine(QPainter &painter)

@@ -33,7 +33,7 @@ Stitch drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
                   QSize canvas, double devicePixelRatio, const QPointF &near, StageCache &cache)
 {
     const int level = view.level(levels.count());
-    const Rect area = view.visible(level);
+    const Rect area = view.picture().toPhoto(view.visible(level), level);
     if (area.isEmpty())
         return {};
     Keep full = keep;

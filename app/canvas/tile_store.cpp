@@ -13,7 +13,8 @@ namespace buttonhole::app
 namespace
 {
 
-Result<void> renderInto(QImage &image, const Scene &scene, View view, int level, const Rect &area)
+Result<void> renderInto(QImage &image, const Scene &scene, View view, int level,
+                        const PictureRect &area)
 {
     const RenderTarget target{RenderTarget::Layout::Bgrx8, image.bits(),
                               size_t(image.bytesPerLine())};
@@ -22,7 +23,7 @@ Result<void> renderInto(QImage &image, const Scene &scene, View view, int level,
 }
 
 /// Into memory of the pool, which the image gives back.
-Result<QImage> renderTileImage(const Scene &scene, View view, int level, const Rect &area)
+Result<QImage> renderTileImage(const Scene &scene, View view, int level, const PictureRect &area)
 {
     using Held = std::shared_ptr<uint32_t[]>;
     auto held = std::make_unique<Held>(takeTileColours());
@@ -35,9 +36,16 @@ Result<QImage> renderTileImage(const Scene &scene, View view, int level, const R
     return image;
 }
 
+PictureRect tileOf(const PictureMap &map, const TileKey &key)
+{
+    return intersected(map.rect(key.level),
+                       PictureRect{key.tx * kTileSize, key.ty * kTileSize, (key.tx + 1) * kTileSize,
+                                   (key.ty + 1) * kTileSize});
+}
+
 } // namespace
 
-QImage renderImage(const Scene &scene, View view, int level, const Rect &area)
+QImage renderImage(const Scene &scene, View view, int level, const PictureRect &area)
 {
     QImage image(area.width(), area.height(), QImage::Format_RGB32);
     return renderInto(image, scene, view, level, area) ? image : QImage();
@@ -76,10 +84,12 @@ void TileStore::setTake(std::shared_ptr<const Take> take, const Rect &dirty)
         if (tile.rendered >= tile.needed) // changes so far did not touch it
             tile.rendered = m_generation;
     ++m_generation;
+    const PictureMap map = m_scene.map();
     for (auto &[key, tile] : m_tiles) {
         if (key.view == View::Original)
             continue;
-        if (dirty.isEmpty() || !intersected(rectOf(key), atLevel(dirty, key.level)).isEmpty())
+        const PictureRect part = map.toPicture(atLevel(dirty, key.level), key.level);
+        if (dirty.isEmpty() || !intersected(tileOf(map, key), part).isEmpty())
             tile.needed = m_generation;
     }
 }
@@ -90,11 +100,9 @@ void TileStore::setPinned(std::shared_ptr<const GreyMix> mix)
     setTake(m_scene.take, {});
 }
 
-Rect TileStore::rectOf(const TileKey &key) const
+PictureRect TileStore::rectOf(const TileKey &key) const
 {
-    return intersected(m_scene.levels->rectOf(key.level),
-                       {key.tx * kTileSize, key.ty * kTileSize, (key.tx + 1) * kTileSize,
-                        (key.ty + 1) * kTileSize});
+    return tileOf(m_scene.map(), key);
 }
 
 const QImage *TileStore::find(const TileKey &key)
@@ -150,10 +158,7 @@ void TileStore::work()
             m_orders.pop_front();
             m_inHand.emplace_back(order.key, order.generation);
         }
-        const Rect area =
-            intersected(order.scene.levels->rectOf(order.key.level),
-                        {order.key.tx * kTileSize, order.key.ty * kTileSize,
-                         (order.key.tx + 1) * kTileSize, (order.key.ty + 1) * kTileSize});
+        const PictureRect area = tileOf(order.scene.map(), order.key);
         QImage image;
         std::optional<Error> problem;
         try {
@@ -213,9 +218,10 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
 {
     struct Part {
         TileKey key;
-        Rect area;
+        PictureRect area;
         RenderTarget target;
     };
+    const PictureMap map = m_scene.map();
     std::vector<Part> parts;
     for (const TileKey &key : keys) {
         const auto it = m_tiles.find(key);
@@ -225,8 +231,9 @@ void TileStore::renderNow(const std::vector<TileKey> &keys, const Rect &dirty)
         // Stale before this change: a part painted now would hide that the rest is old.
         if (tile.needed != m_generation || tile.rendered + 1 < m_generation)
             continue;
-        const Rect whole = rectOf(key);
-        const Rect area = intersected(whole, atLevel(dirty, key.level));
+        const PictureRect whole = tileOf(map, key);
+        const PictureRect area =
+            intersected(whole, map.toPicture(atLevel(dirty, key.level), key.level));
         parts.push_back({key,
                          area,
                          {RenderTarget::Layout::Bgrx8,
@@ -251,7 +258,7 @@ void TileStore::renderWholeNow(const std::vector<TileKey> &keys)
     std::vector<std::pair<TileKey, Tile *>> parts;
     for (const TileKey &key : keys) {
         Tile &tile = m_tiles[key];
-        const Rect area = rectOf(key);
+        const PictureRect area = rectOf(key);
         if (tile.image.size() != QSize(area.width(), area.height()))
             tile.image = QImage(area.width(), area.height(), QImage::Format_RGB32);
         tile.image.detach(); // a painter may hold the old pixels

@@ -28,6 +28,8 @@ struct Scene {
     std::shared_ptr<const Take> take;
     std::shared_ptr<const OutputColour> output;
     RenderOptions options;
+
+    PictureMap map() const { return pictureOf(*levels, *take); }
 };
 
 /// Rendered tiles of the canvas, and the workers that make them. What is wanted is set anew with
@@ -40,9 +42,9 @@ public:
     explicit TileStore(QObject *parent = nullptr);
     ~TileStore() override;
 
-    /// Another photo or output profile: all tiles go.
+    /// Another photo, geometry or output profile: all tiles go.
     void reset(const Scene &scene);
-    /// The take changed inside `dirty` (photo px; empty: anywhere).
+    /// The take changed inside `dirty` (photo px; empty: anywhere), but not in its geometry.
     void setTake(std::shared_ptr<const Take> take, const Rect &dirty);
 
     /// The grey of View::Pinned.
@@ -59,7 +61,8 @@ public:
     /// Renders these tiles, all of one view and level, at once on the calling thread.
     void renderWholeNow(const std::vector<TileKey> &keys);
 
-    Rect rectOf(const TileKey &key) const;
+    /// Where a tile lies, px of its level; the grid is picture space's.
+    PictureRect rectOf(const TileKey &key) const;
     bool isBusy() const;
     /// Memory for rendered tiles, and for the stages they are made from.
     void setBudget(size_t tileBytes, size_t stageBytes)
@@ -108,6 +111,6 @@ private:
 };
 
 /// A picture of any size, on the calling thread and its helpers; null where it cannot be made.
-QImage renderImage(const Scene &scene, View view, int level, const Rect &area);
+QImage renderImage(const Scene &scene, View view, int level, const PictureRect &area);
 
 } // namespace buttonhole::app

@@ -5,11 +5,18 @@
 namespace buttonhole::app
 {
 
-void ViewTransform::setPhoto(int width, int height)
+void ViewTransform::setPicture(const PictureMap &map)
 {
-    m_width = width;
-    m_height = height;
+    m_map = map;
     fit();
+}
+
+QTransform ViewTransform::toWidget() const
+{
+    const QPointF zero = toWidget(QPointF(0, 0));
+    const QPointF x = toWidget(QPointF(1, 0)) - zero;
+    const QPointF y = toWidget(QPointF(0, 1)) - zero;
+    return {x.x(), x.y(), y.x(), y.y(), zero.x(), zero.y()};
 }
 
 void ViewTransform::setCanvas(QSize size, double devicePixelRatio)
@@ -25,10 +32,11 @@ void ViewTransform::setCanvas(QSize size, double devicePixelRatio)
 
 double ViewTransform::fitScale() const
 {
-    if (m_width == 0 || m_canvas.isEmpty())
+    const PictureRect picture = m_map.rect();
+    if (picture.isEmpty() || m_canvas.isEmpty())
         return 1;
-    const double across = std::max(1.0, m_canvas.width() - 2 * kFitMargin) / m_width;
-    const double down = std::max(1.0, m_canvas.height() - 2 * kFitMargin) / m_height;
+    const double across = std::max(1.0, m_canvas.width() - 2 * kFitMargin) / picture.width();
+    const double down = std::max(1.0, m_canvas.height() - 2 * kFitMargin) / picture.height();
     return std::min(std::min(across, down) * m_ratio, kMostScale);
 }
 
@@ -41,9 +49,9 @@ void ViewTransform::fit()
 
 void ViewTransform::zoomTo(double scale, const QPointF &keepAt)
 {
-    const QPointF photo = toPhoto(keepAt);
+    const PicturePoint at = toPicture(keepAt);
     m_scale = std::clamp(scale, std::min(kLeastScale, fitScale()), kMostScale);
-    m_origin = keepAt - photo * logicalScale();
+    m_origin = keepAt - QPointF(at.x, at.y) * logicalScale();
     m_fitted = false;
     settle();
 }
@@ -59,7 +67,9 @@ void ViewTransform::restore(double scale, const QPointF &centre)
 {
     m_fitted = false;
     m_scale = std::clamp(scale, kLeastScale, kMostScale);
-    m_origin = QPointF(m_canvas.width() / 2.0, m_canvas.height() / 2.0) - centre * logicalScale();
+    const PicturePoint at = m_map.toPicture(centre.x(), centre.y());
+    m_origin = QPointF(m_canvas.width() / 2.0, m_canvas.height() / 2.0) -
+               QPointF(at.x, at.y) * logicalScale();
     settle();
 }
 
@@ -70,17 +80,18 @@ QPointF ViewTransform::centre() const
 
 void ViewTransform::settle()
 {
-    // A photo smaller than the canvas is centred; a larger one may be moved until its edge is in
+    // A picture smaller than the canvas is centred; a larger one may be moved until its edge is in
     // the middle, so that corners can be worked on comfortably.
     const double k = logicalScale();
-    const auto settled = [&](double origin, double photo, double canvas) {
-        const double size = photo * k;
+    const auto settled = [&](double origin, double from, double to, double canvas) {
+        const double size = (to - from) * k;
         if (size <= canvas - 2)
-            return (canvas - size) / 2;
-        return std::clamp(origin, canvas / 2 - size, canvas / 2);
+            return (canvas - size) / 2 - from * k;
+        return std::clamp(origin, canvas / 2 - size - from * k, canvas / 2 - from * k);
     };
-    m_origin = {settled(m_origin.x(), m_width, m_canvas.width()),
-                settled(m_origin.y(), m_height, m_canvas.height())};
+    const PictureRect picture = m_map.rect();
+    m_origin = {settled(m_origin.x(), picture.x0, picture.x1, m_canvas.width()),
+                settled(m_origin.y(), picture.y0, picture.y1, m_canvas.height())};
     // Whole device pixels keep 100 % and above free of interpolation.
     m_origin = {std::round(m_origin.x() * m_ratio) / m_ratio,
                 std::round(m_origin.y() * m_ratio) / m_ratio};
@@ -92,13 +103,13 @@ int ViewTransform::level(int count) const
     return std::clamp(fine, 0, count - 1);
 }
 
-Rect ViewTransform::visible(int level) const
+PictureRect ViewTransform::visible(int level) const
 {
-    const QPointF a = toPhoto({0, 0});
-    const QPointF b = toPhoto({double(m_canvas.width()), double(m_canvas.height())});
-    const Rect photo{int(std::floor(a.x())), int(std::floor(a.y())), int(std::ceil(b.x())),
-                     int(std::ceil(b.y()))};
-    return atLevel(intersected(photo, {0, 0, m_width, m_height}), level);
+    const PicturePoint a = toPicture({0, 0});
+    const PicturePoint b = toPicture({double(m_canvas.width()), double(m_canvas.height())});
+    const PictureRect seen{int(std::floor(a.x)), int(std::floor(a.y)), int(std::ceil(b.x)),
+                           int(std::ceil(b.y))};
+    return intersected(atLevel(intersected(seen, m_map.rect()), level), m_map.rect(level));
 }
 
 } // namespace buttonhole::app

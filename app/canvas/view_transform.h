@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/rect.h"
+#include "document/geometry.h"
 
 #include <QPointF>
 #include <QRectF>
@@ -10,16 +10,20 @@
 namespace buttonhole::app
 {
 
-/// Where the photo lies on the canvas. Widget coordinates are logical px; `scale` counts screen
-/// (device) px per photo px, so that 100 % is one photo px on one screen px at any display scale.
+/// Where the picture lies on the canvas, and with it the photo: tools speak of photo px, whichever
+/// way the picture is cropped, mirrored and turned. Widget coordinates are logical px; `scale`
+/// counts screen (device) px per photo px, so that 100 % is one photo px on one screen px at any
+/// display scale.
 class ViewTransform
 {
 public:
     static constexpr double kLeastScale = 1.0 / 64;
     static constexpr double kMostScale = 32.0;
-    static constexpr double kFitMargin = 24; ///< logical px around a fitted photo
+    static constexpr double kFitMargin = 24; ///< logical px around a fitted picture
 
-    void setPhoto(int width, int height);
+    /// Another picture, which is fitted.
+    void setPicture(const PictureMap &map);
+    const PictureMap &picture() const { return m_map; }
     void setCanvas(QSize size, double devicePixelRatio);
     void fit();
     void zoomTo(double scale, const QPointF &keepAt); ///< `keepAt` stays where it is
@@ -30,28 +34,46 @@ public:
     double scale() const { return m_scale; }
     double logicalScale() const { return m_scale / m_ratio; }
     double fitScale() const;
-    QPointF toWidget(const QPointF &photo) const { return photo * logicalScale() + m_origin; }
-    QTransform toWidget() const
+    QPointF toWidget(const QPointF &photo) const
     {
-        return {logicalScale(), 0, 0, logicalScale(), m_origin.x(), m_origin.y()};
+        return placeOf(m_map.toPicture(photo.x(), photo.y()));
     }
+    // What is told by its type: places and rectangles of the picture or the photo on the widget.
+    QPointF placeOf(const PicturePoint &at) const
+    {
+        return QPointF(at.x, at.y) * logicalScale() + m_origin;
+    }
+    QRectF boxOf(const PictureRect &r) const
+    {
+        return {placeOf({double(r.x0), double(r.y0)}), placeOf({double(r.x1), double(r.y1)})};
+    }
+    QRectF boxOf(const Rect &photo) const { return boxOf(m_map.toPicture(photo)); }
+    QTransform toWidget() const;              ///< from photo px
     QSize canvas() const { return m_canvas; } ///< logical px
     double devicePixelRatio() const { return m_ratio; }
-    QPointF toPhoto(const QPointF &widget) const { return (widget - m_origin) / logicalScale(); }
+    PicturePoint toPicture(const QPointF &widget) const
+    {
+        const QPointF at = (widget - m_origin) / logicalScale();
+        return {at.x(), at.y()};
+    }
+    QPointF toPhoto(const QPointF &widget) const
+    {
+        const auto [x, y] = m_map.toPhoto(toPicture(widget));
+        return {x, y};
+    }
     QPointF centre() const; ///< photo px in the middle of the canvas
     /// The pyramid level whose pixels are at least as fine as the screen's.
     int level(int count) const;
     /// Pixels of that level that are seen.
-    Rect visible(int level) const;
+    PictureRect visible(int level) const;
 
 private:
     void settle();
     double m_scale = 1;
     double m_ratio = 1;
-    QPointF m_origin; ///< of the photo's top-left corner, logical px
+    PictureMap m_map;
+    QPointF m_origin; ///< of picture space's zero, logical px
     QSize m_canvas;
-    int m_width = 0;
-    int m_height = 0;
     bool m_fitted = true;
 };
 

@@ -80,13 +80,21 @@ void PickGlass::setShowsMask(bool shows)
     Q_EMIT optionsChanged();
 }
 
-Rect PickGlass::seen() const
+PictureRect PickGlass::pointed() const
 {
+    const int x = int(std::floor(m_at.x()));
+    const int y = int(std::floor(m_at.y()));
+    return m_canvas.transform().picture().toPicture(Rect{x, y, x + 1, y + 1});
+}
+
+PictureRect PickGlass::seen() const
+{
+    const PictureRect at = pointed();
     const double ratio = devicePixelRatioF();
     const int w = int(std::ceil(width() * ratio / m_zoom));
     const int h = int(std::ceil(height() * ratio / m_zoom));
-    const int x = int(std::floor(m_at.x())) - w / 2;
-    const int y = int(std::floor(m_at.y())) - h / 2;
+    const int x = at.x0 - w / 2;
+    const int y = at.y0 - h / 2;
     return {x, y, x + w, y + h};
 }
 
@@ -103,7 +111,9 @@ QImage PickGlass::render(const Ask &ask)
 {
     QImage image(ask.whole.width(), ask.whole.height(), QImage::Format_RGB32);
     image.fill(ask.ground);
-    const Rect area = ask.levels ? intersected(ask.whole, ask.levels->photo().rect()) : Rect();
+    if (!ask.levels)
+        return image;
+    const PictureRect area = intersected(ask.whole, pictureOf(*ask.levels, *ask.take).rect());
     if (area.isEmpty())
         return image;
     const RenderTarget target{RenderTarget::Layout::Bgrx8,
@@ -162,9 +172,9 @@ void PickGlass::paintEvent(QPaintEvent *)
     painter.drawImage(QRectF(0, 0, image.width() * k, image.height() * k), image);
     if (m_session.hasPhoto()) {
         // The pixel under the pointer.
-        const Rect whole = seen();
-        const QRectF at((std::floor(m_at.x()) - whole.x0) * k,
-                        (std::floor(m_at.y()) - whole.y0) * k, k, k);
+        const PictureRect whole = seen();
+        const PictureRect pixel = pointed();
+        const QRectF at((pixel.x0 - whole.x0) * k, (pixel.y0 - whole.y0) * k, k, k);
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(QColor(0, 0, 0, 170), 1));
         painter.drawRect(at.adjusted(-1.5, -1.5, 1.5, 1.5));

@@ -38,12 +38,14 @@ private:
         std::shared_ptr<const Take> take;
         std::shared_ptr<const OutputColour> output;
         View view = View::Result;
-        Rect whole;      ///< photo px; may reach past the photo
-        QRgb ground = 0; ///< where there is none
+        PictureRect whole; ///< may reach past the picture
+        QRgb ground = 0;   ///< where there is none
         friend bool operator==(const Ask &, const Ask &) = default;
     };
     static QImage render(const Ask &ask);
-    Rect seen() const;
+    /// The pixel that is looked at.
+    PictureRect pointed() const;
+    PictureRect seen() const;
     Ask asked() const;
     void follow();
     void rest();

@@ -10,6 +10,12 @@ Session::Session(QObject *parent) : QObject(parent)
     m_shown = m_history.present().takes.front();
 }
 
+PictureMap Session::picture() const
+{
+    const Photo &photo = m_levels->photo();
+    return {m_shown->geometry, photo.width, photo.height};
+}
+
 void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
                    std::optional<Container> container, const QString &containerPath,
                    std::shared_ptr<const WorkLock> lock)

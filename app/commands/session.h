@@ -29,6 +29,8 @@ public:
 
     bool hasPhoto() const { return m_levels != nullptr; }
     const std::shared_ptr<const PhotoLevels> &levels() const { return m_levels; }
+    /// Photo space and picture space of the take shown.
+    PictureMap picture() const;
     double tintHueDeg() const { return m_tintHueDeg; }
     /// A photo freshly opened, or the work of a .buttonhole file with its photo.
     /// @param lock of the container; null where another window has it

@@ -59,16 +59,10 @@ QPainterPath seen(const QPainterPath &outline, const ViewTransform &view)
     return path;
 }
 
-QRectF boxOf(const FoundSubject &found, const ViewTransform &view)
-{
-    return {view.toWidget({double(found.box.x0), double(found.box.y0)}),
-            view.toWidget({double(found.box.x1), double(found.box.y1)})};
-}
-
 /// Where an offer's marks are, px of the widget.
 QRectF placeOf(const SubjectTool::Offer &offer, const ViewTransform &view)
 {
-    return (boxOf(offer.found, view) | view.toWidget().mapRect(offer.outline.controlPointRect()))
+    return (view.boxOf(offer.found.box) | view.toWidget().mapRect(offer.outline.controlPointRect()))
         .adjusted(-3, -3, 3, 3);
 }
 
@@ -348,7 +342,7 @@ void SubjectTool::paintOffer(QPainter &painter, const ViewTransform &view, int o
                              bool isLit) const
 {
     const QPainterPath &outline = m_offers[offer].outline;
-    const QRectF box = boxOf(m_offers[offer].found, view);
+    const QRectF box = view.boxOf(m_offers[offer].found.box);
     if (outline.isEmpty() && isLit) {
         drawThreadBox(painter, box, 6);
         return;

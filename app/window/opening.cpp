@@ -163,7 +163,7 @@ void MainWindow::startGlance(const QString &path)
             const auto photo = std::make_shared<const Photo>(std::move(glance->photo));
             const Scene scene{
                 PhotoLevels::makeFlat(photo), std::make_shared<const Take>(), output, {}};
-            return Shown{renderImage(scene, View::Result, 0, photo->rect()),
+            return Shown{renderImage(scene, View::Result, 0, scene.map().rect()),
                          {glance->fullWidth, glance->fullHeight}};
         },
         [this, path](const Shown &shown) {

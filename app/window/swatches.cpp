@@ -18,7 +18,7 @@ QImage thumbnailOf(const PhotoLevels &levels, Take take, uint64_t keepId)
     for (Keep &keep : take.keeps)
         keep.on = keep.id == keepId;
     const int level = levels.levelWithin(kLongEdge);
-    const Rect area = levels.rectOf(level);
+    const PictureRect area = pictureOf(levels, take).rect(level);
     QImage picture(area.width(), area.height(), QImage::Format_RGB32);
     const OutputColour output(Profile::srgb());
     const auto done = renderPicture(

@@ -6,8 +6,17 @@
 namespace buttonhole
 {
 
-/// Half-open pixel rectangle [x0, x1) x [y0, y1).
-struct Rect {
+/// The upright photo's own pixels: masks, marks, steps and light live there until it is complete.
+/// Plain buffers count theirs in it, too.
+struct PhotoSpace {
+};
+/// Pixels of the picture that leaves: see document/geometry.h.
+struct PictureSpace {
+};
+
+/// Half-open pixel rectangle [x0, x1) x [y0, y1). Those of two spaces do not mix.
+template <class Space>
+struct RectIn {
     int x0 = 0;
     int y0 = 0;
     int x1 = 0;
@@ -17,18 +26,23 @@ struct Rect {
     int height() const { return y1 - y0; }
     bool isEmpty() const { return x1 <= x0 || y1 <= y0; }
     size_t area() const { return isEmpty() ? 0 : size_t(width()) * size_t(height()); }
-    friend bool operator==(const Rect &, const Rect &) = default;
+    friend bool operator==(const RectIn &, const RectIn &) = default;
 };
 
-inline Rect intersected(const Rect &a, const Rect &b)
+using Rect = RectIn<PhotoSpace>;
+using PictureRect = RectIn<PictureSpace>;
+
+template <class Space>
+RectIn<Space> intersected(const RectIn<Space> &a, const RectIn<Space> &b)
 {
-    const Rect r{std::max(a.x0, b.x0), std::max(a.y0, b.y0), std::min(a.x1, b.x1),
-                 std::min(a.y1, b.y1)};
-    return r.isEmpty() ? Rect{} : r;
+    const RectIn<Space> r{std::max(a.x0, b.x0), std::max(a.y0, b.y0), std::min(a.x1, b.x1),
+                          std::min(a.y1, b.y1)};
+    return r.isEmpty() ? RectIn<Space>{} : r;
 }
 
 /// The smallest rectangle that holds both; an empty one adds nothing.
-inline Rect united(const Rect &a, const Rect &b)
+template <class Space>
+RectIn<Space> united(const RectIn<Space> &a, const RectIn<Space> &b)
 {
     if (a.isEmpty())
         return b;
@@ -41,7 +55,8 @@ inline Rect united(const Rect &a, const Rect &b)
 inline constexpr int kMaxLevel = 8;
 
 /// The rectangle at pyramid level `level` (half the size each) that covers `r` of level 0.
-inline Rect atLevel(const Rect &r, int level)
+template <class Space>
+RectIn<Space> atLevel(const RectIn<Space> &r, int level)
 {
     const int up = (1 << level) - 1;
     return {r.x0 >> level, r.y0 >> level, (r.x1 + up) >> level, (r.y1 + up) >> level};

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "document/geometry.h"
 #include "document/local_tone.h"
 #include "mask/keep.h"
 #include "tone/grey_mix.h"
@@ -18,10 +19,12 @@ struct Take {
     GreyMix grey;
     std::vector<Keep> keeps;
     std::vector<LocalTone> tones;       ///< of the light that grey and keeps make
+    Geometry geometry;                  ///< what of that leaves, and which way up
     std::vector<AdjustmentLine> finish; ///< of the whole picture
     uint64_t nextId = 1;                ///< for all with an id; never used twice in a take
     std::string extraJson;              ///< members from a newer version, kept as they are
     std::string greyExtraJson;          ///< the same of the grey mix
+    std::string geometryExtraJson;      ///< and of the geometry
 
     const Keep *findKeep(uint64_t keepId) const;
     const Keep *findKeep(const std::string &keepName) const;

@@ -29,11 +29,12 @@ json startFrom(const std::string &extra)
 }
 
 constexpr const char *kWhatIsThere = "what-is-there";
-constexpr size_t kMostKeeps = 500;  // each costs memory, whatever it holds
-constexpr size_t kMostSteps = 2000; // in a mask
+constexpr size_t kMostKeeps = 500;        // each costs memory, whatever it holds
+constexpr size_t kMostStepsOfMask = 2000; // in a mask
 constexpr size_t kMostTones = 500;
 constexpr size_t kMostAdjustments = 100; // in a row
 constexpr int kLocalTonesSince = 7;
+constexpr int kGeometrySince = 8;
 
 /// @param owner names the rasters: "keep-3"
 json stepToJson(const Step &step, const std::string &owner, MaskWriter *writer)
@@ -80,6 +81,15 @@ json lineToJson(const AdjustmentLine &line)
     adjustmentToJson(out, *line.adjustment);
     out["id"] = line.id;
     out["on"] = line.on;
+    return out;
+}
+
+json geometryToJson(const Geometry &geometry)
+{
+    json out{{"mirrored", geometry.isMirrored}, {"quarterTurns", geometry.quarterTurns}};
+    if (const Rect &crop = geometry.crop; !crop.isEmpty())
+        out["crop"] = {
+            {"x", crop.x0}, {"y", crop.y0}, {"width", crop.width()}, {"height", crop.height()}};
     return out;
 }
 
@@ -169,7 +179,7 @@ Result<T> readMaskedLine(const json &in, std::span<const Param<T>> rows, const s
     line.softEdgeFound = in.value("softEdgeFound", false);
     if (auto fine = paramsFromJson(in, line, rows); !fine)
         return fine.error();
-    auto steps = readList(in, "steps", kMostSteps, [&](const json &one) -> Result<void> {
+    auto steps = readList(in, "steps", kMostStepsOfMask, [&](const json &one) -> Result<void> {
         auto step = readStep(one, reader, take);
         if (!step)
             return step.error();
@@ -229,6 +239,36 @@ Result<void> readLines(const json &in, const char *name, MaskReader &reader, Tak
     });
 }
 
+/// A whole number that is a pixel's; -1: none.
+int pixelFrom(const json &in, const char *name)
+{
+    const int64_t value = wholeFrom(in.at(name));
+    return value >= 0 && value <= kMostPx ? int(value) : -1;
+}
+
+/// @param reader knows the photo's size
+Result<Geometry> readGeometry(const json &in, MaskReader &reader)
+{
+    Geometry out;
+    out.isMirrored = in.value("mirrored", false);
+    out.quarterTurns = int(std::clamp<int64_t>(wholeFrom(in, "quarterTurns", 0), -1, 4));
+    if (const auto crop = in.find("crop"); crop != in.end()) {
+        const int x = pixelFrom(*crop, "x");
+        const int y = pixelFrom(*crop, "y");
+        out.crop = {x, y, x + pixelFrom(*crop, "width"), y + pixelFrom(*crop, "height")};
+        if (out.crop == Rect())
+            out.crop.x1 = -1; // nothing is left of the photo: not what all of it is written as
+        const Rect inside = intersected(out.crop, Rect{0, 0, reader.width, reader.height});
+        if (inside.isEmpty())
+            reader.notes.push_back("The crop lies beside this photo: all of the photo is used.");
+        else if (inside != out.crop)
+            reader.notes.push_back("The crop reaches beyond this photo: what lies inside is used.");
+    }
+    if (auto fine = check(out); !fine)
+        return Error{fine.error().kind, "geometry." + fine.error().subject, fine.error().detail};
+    return out;
+}
+
 Result<Take> readTake(const json &in, MaskReader &reader)
 {
     if (!in.is_object() || in.value("format", "") != "buttonhole-take")
@@ -256,10 +296,17 @@ Result<Take> readTake(const json &in, MaskReader &reader)
                         [&](const json &one) { return readTone(one, reader, take); });
     if (done)
         done = readLines(in, "finish", reader, take, take.finish);
+    if (const auto member = in.find("geometry"); done && member != in.end()) {
+        auto geometry = readGeometry(*member, reader);
+        if (!geometry)
+            return geometry.error();
+        take.geometry = *geometry;
+        take.geometryExtraJson = extraOf(*member, {"crop", "mirrored", "quarterTurns"});
+    }
     if (!done)
         return done.error();
     take.extraJson = extraOf(in, {"format", "version", "readableFrom", "name", "prepare", "grey",
-                                  "keeps", "tones", "finish", "nextId"});
+                                  "keeps", "tones", "geometry", "finish", "nextId"});
     return take;
 }
 
@@ -282,7 +329,8 @@ int neededVersion(const Take &take)
 
 /// The first version knew no grey but luminance, the third no fuzz and no step that acts inside
 /// another, the fourth no width found and no marks of spill, the fifth no step inverted, the sixth
-/// nothing before grey and after keeps. What version a number came with, its row says.
+/// nothing before grey and after keeps, the seventh no geometry. What version a number came with,
+/// its row says.
 int firstReader(const Take &take)
 {
     const auto anyKeep = [&](auto &&isOne) {
@@ -293,6 +341,8 @@ int firstReader(const Take &take)
             return std::any_of(keep.steps.begin(), keep.steps.end(), isOne);
         });
     };
+    if (!take.geometry.isPlain())
+        return std::max(kGeometrySince, neededVersion(take));
     if (!take.prepare.empty() || !take.tones.empty() || !take.finish.empty())
         return neededVersion(take);
     if (anyStep([](const Step &step) { return step.invert; }))
@@ -333,6 +383,10 @@ json takeToJson(const Take &take, MaskWriter *writer)
         out["prepare"].push_back(lineToJson(line));
     for (const LocalTone &tone : take.tones)
         out["tones"].push_back(toneToJson(tone, writer));
+    if (!take.geometry.isPlain() || !take.geometryExtraJson.empty()) {
+        out["geometry"] = startFrom(take.geometryExtraJson);
+        out["geometry"].update(geometryToJson(take.geometry));
+    }
     for (const AdjustmentLine &line : take.finish)
         out["finish"].push_back(lineToJson(line));
     return out;

@@ -29,14 +29,20 @@ constexpr int kStripRows = kTileSize;
 constexpr size_t kStageBytes = size_t(96) << 20;
 constexpr int kThumbnailPx = 256;
 
-std::pair<int, int> outputSize(const Photo &photo, int longEdgePx)
+std::pair<int, int> outputSize(const PictureRect &picture, int longEdgePx)
 {
-    const int longEdge = std::max(photo.width, photo.height);
+    const int longEdge = std::max(picture.width(), picture.height());
     if (longEdgePx <= 0 || longEdgePx >= longEdge)
-        return {photo.width, photo.height};
+        return {picture.width(), picture.height()};
     const double scale = double(longEdgePx) / longEdge;
-    return {std::max(1, int(std::lround(photo.width * scale))),
-            std::max(1, int(std::lround(photo.height * scale)))};
+    return {std::max(1, int(std::lround(picture.width() * scale))),
+            std::max(1, int(std::lround(picture.height() * scale)))};
+}
+
+/// The first row after `y` where a strip ends: strips lie on the grid of tiles.
+int stripEnd(int y, const PictureRect &picture)
+{
+    return std::min(picture.y1, (y / kStripRows + 1) * kStripRows);
 }
 
 Result<void> checkSettings(const ExportSettings &settings, const std::string &subject)
@@ -82,8 +88,8 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
                           int bits, const Run &run, const std::string &subject,
                           const std::function<Result<void>(const uint8_t *, int)> &consume)
 {
-    const Photo &photo = levels.photo();
-    const size_t stride = size_t(photo.width) * 3 * size_t(bits / 8);
+    const PictureRect picture = pictureOf(levels, take).rect();
+    const size_t stride = size_t(picture.width()) * 3 * size_t(bits / 8);
     std::vector<uint8_t> strips[2];
     std::future<Result<void>> pending;
     int turn = 0;
@@ -95,15 +101,16 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
     RenderOptions options;
     options.cache = looksAround ? &cache : nullptr;
     options.run = run;
-    for (int y = 0; y < photo.height; y += kStripRows) {
-        const int rows = std::min(kStripRows, photo.height - y);
+    for (int y = picture.y0; y < picture.y1; y = stripEnd(y, picture)) {
+        const int rows = stripEnd(y, picture) - y;
         std::vector<uint8_t> &strip = strips[turn];
         strip.resize(stride * size_t(kStripRows));
         const RenderTarget target{bits == 16 ? RenderTarget::Layout::Rgb16
                                              : RenderTarget::Layout::Rgb8,
                                   strip.data(), stride};
-        auto rendered = renderPicture(levels, take, View::Result, 0, {0, y, photo.width, y + rows},
-                                      output, target, options);
+        auto rendered =
+            renderPicture(levels, take, View::Result, 0, {picture.x0, y, picture.x1, y + rows},
+                          output, target, options);
         if (pending.valid())
             if (auto done = pending.get(); !done)
                 return done;
@@ -112,7 +119,7 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
         pending = std::async(std::launch::async,
                              [&consume, &strip, rows] { return consume(strip.data(), rows); });
         turn = 1 - turn;
-        run.report(float(y + rows) / float(photo.height));
+        run.report(float(y + rows - picture.y0) / float(picture.height()));
     }
     return pending.get();
 }
@@ -122,14 +129,14 @@ Result<void> renderInto(PictureWriter &writer, const PhotoLevels &levels, const 
                         const OutputColour &output, const ExportSettings &settings,
                         const std::string &subject, const Run &run)
 {
-    const Photo &photo = levels.photo();
-    const auto [width, height] = outputSize(photo, settings.longEdgePx);
-    if (width == photo.width && height == photo.height)
+    const PictureRect picture = pictureOf(levels, take).rect();
+    const auto [width, height] = outputSize(picture, settings.longEdgePx);
+    if (width == picture.width() && height == picture.height())
         return renderStrips(
             levels, take, output, settings.bits, run, subject,
             [&](const uint8_t *rows, int count) { return writer.writeRows(rows, count); });
 
-    AreaReducer reducer(photo.width, photo.height, width, height, output.profile);
+    AreaReducer reducer(picture.width(), picture.height(), width, height, output.profile);
     std::vector<uint8_t> row8(size_t(width) * 3);
     Result<void> written;
     const auto emit = [&, outWidth = width](const uint16_t *row) {
@@ -142,13 +149,13 @@ Result<void> renderInto(PictureWriter &writer, const PhotoLevels &levels, const 
             writer.writeRows(settings.bits == 8 ? static_cast<const void *>(row8.data()) : row, 1);
         (void)outWidth;
     };
-    return renderStrips(levels, take, output, 16, run, subject,
-                        [&](const uint8_t *rows, int count) {
-                            const auto *codes = reinterpret_cast<const uint16_t *>(rows);
-                            for (int y = 0; y < count; ++y)
-                                reducer.addRow(codes + size_t(y) * size_t(photo.width) * 3, emit);
-                            return written;
-                        });
+    return renderStrips(
+        levels, take, output, 16, run, subject, [&](const uint8_t *rows, int count) {
+            const auto *codes = reinterpret_cast<const uint16_t *>(rows);
+            for (int y = 0; y < count; ++y)
+                reducer.addRow(codes + size_t(y) * size_t(picture.width()) * 3, emit);
+            return written;
+        });
 }
 
 struct OpenFile {
@@ -169,7 +176,7 @@ Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels
 {
     const OutputColour output(
         settings.space == ExportSettings::Space::Photo ? levels.photo().profile : Profile::srgb());
-    const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
+    const auto [width, height] = outputSize(pictureOf(levels, take).rect(), settings.longEdgePx);
     PictureSpec spec;
     spec.width = width;
     spec.height = height;
@@ -230,7 +237,7 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
     if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
         return fine.error();
 
-    const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
+    const auto [width, height] = outputSize(pictureOf(levels, take).rect(), settings.longEdgePx);
     Metadata::WriteOptions carried;
     carried.stripLocation = settings.stripLocation;
     carried.width = width;
@@ -273,7 +280,7 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     struct stat info {
     };
     ::fstat(file.fd, &info);
-    const auto [width, height] = outputSize(levels.photo(), settings.longEdgePx);
+    const auto [width, height] = outputSize(pictureOf(levels, take).rect(), settings.longEdgePx);
     return ExportedPicture{width, height, uint64_t(info.st_size)};
 }
 
@@ -332,15 +339,17 @@ Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
 
 Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx)
 {
-    const Photo &photo = levels.photo();
-    const auto [width, height] = outputSize(photo, longEdgePx);
+    const PictureMap map = pictureOf(levels, take);
+    const auto [width, height] = outputSize(map.rect(), longEdgePx);
+    const auto longEdgeAt = [&](int level) {
+        return std::max(map.rect(level).width(), map.rect(level).height());
+    };
     int level = 0;
-    while (level + 1 < levels.count() &&
-           std::max(levels.rectOf(level + 1).x1, levels.rectOf(level + 1).y1) >= longEdgePx)
+    while (level + 1 < levels.count() && longEdgeAt(level + 1) >= longEdgePx)
         ++level;
-    const Rect area = levels.rectOf(level);
+    const PictureRect area = map.rect(level);
     const OutputColour output(Profile::srgb());
-    AreaReducer reducer(area.x1, area.y1, width, height, output.profile);
+    AreaReducer reducer(area.width(), area.height(), width, height, output.profile);
     Image<uint8_t> out(width, height, 3);
     int row = 0;
     const auto emit = [&](const uint16_t *codes) {
@@ -348,16 +357,17 @@ Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, 
             out.row(row)[i] = uint8_t((uint32_t(codes[i]) * 255U + 32767U) / 65535U);
         ++row;
     };
-    std::vector<uint16_t> strip(size_t(area.x1) * 3 * kStripRows);
-    for (int y = 0; y < area.y1; y += kStripRows) {
-        const int rows = std::min(kStripRows, area.y1 - y);
-        const RenderTarget target{RenderTarget::Layout::Rgb16, strip.data(), size_t(area.x1) * 6};
-        if (auto done = renderPicture(levels, take, View::Result, level, {0, y, area.x1, y + rows},
-                                      output, target);
+    const size_t perRow = size_t(area.width()) * 3;
+    std::vector<uint16_t> strip(perRow * kStripRows);
+    for (int y = area.y0; y < area.y1; y = stripEnd(y, area)) {
+        const int rows = stripEnd(y, area) - y;
+        const RenderTarget target{RenderTarget::Layout::Rgb16, strip.data(), perRow * 2};
+        if (auto done = renderPicture(levels, take, View::Result, level,
+                                      {area.x0, y, area.x1, y + rows}, output, target);
             !done)
             return done.error();
         for (int i = 0; i < rows; ++i)
-            reducer.addRow(strip.data() + size_t(i) * size_t(area.x1) * 3, emit);
+            reducer.addRow(strip.data() + size_t(i) * perRow, emit);
     }
     return out;
 }

@@ -11,7 +11,7 @@ struct ExportSettings {
     enum class Space { Photo, Srgb } space = Space::Photo; ///< the profile the file is in
     int quality = 92;                                      ///< JPEG, 1..100
     int bits = 8;                                          ///< 8, or 16 for PNG and TIFF
-    int longEdgePx = 0; ///< 0 = the photo's own size; never enlarges
+    int longEdgePx = 0; ///< 0 = the picture's own size; never enlarges
     bool stripLocation = false;
     friend bool operator==(const ExportSettings &, const ExportSettings &) = default;
 };
@@ -31,7 +31,7 @@ struct ExportedPicture {
     uint64_t bytes = 0;
 };
 
-/// Renders a take at the photo's full size and writes it, with EXIF, XMP, IPTC and the profile
+/// Renders a take's picture at full size and writes it, with EXIF, XMP, IPTC and the profile
 /// carried over. Streams strips: rendering and encoding overlap; memory does not grow with the
 /// picture beyond the photo itself.
 /// Errors: InvalidArgument (settings; `path` is the opened photo, or its ending another format's),
@@ -44,7 +44,7 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
 Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &take,
                                       const ExportSettings &settings, const Run &run = {});
 
-/// One keep's final mask at the photo's size as a grey PNG of 8 or 16 bits.
+/// One keep's final mask, of the whole photo, as a grey PNG of 8 or 16 bits.
 /// Errors: as exportPicture().
 Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
                         const std::string &path, const Run &run = {});

@@ -7,7 +7,8 @@
 namespace buttonhole
 {
 
-// Light on its way: photo -> prepare -> grey and keeps -> local tones, each by its mask -> finish.
+// Light on its way: photo -> prepare -> grey and keeps -> local tones, each by its mask -> geometry
+// -> finish.
 // Masks go by the photo as it was taken, whatever is prepared. All that these are given outlives
 // what they return; a cache may be null.
 
@@ -20,7 +21,8 @@ bool isPrepared(const Take &take);
 SourceRef keptSource(SourceRef before, const PhotoLevels &levels, const Take &take,
                      const Keep &keep, StageCache *cache);
 
-/// The picture's light after local tones and finish; `picture` itself where there are none.
+/// The picture's light after local tones and finish, in photo space, inside the crop; `picture`
+/// itself where there are none.
 SourceRef finishedSource(SourceRef picture, const PhotoLevels &levels, const Take &take,
                          StageCache *cache);
 bool isFinished(const Take &take); ///< that is another

@@ -54,7 +54,7 @@ public:
 
     /// One tile of the grid, or a part of one.
     Result<void> paint(int level, const Rect &area, const RenderTarget &target,
-                       const Rect &whole) const;
+                       const PictureRect &whole) const;
 
     /// Light of grey and keeps over a part of a tile.
     Result<void> readPicture(int level, const Rect &area, LightTile &out, const Run &run) const;
@@ -71,6 +71,7 @@ private:
 
     const PhotoLevels &m_levels;
     const Take &m_take;
+    const PictureMap m_map;
     const ViewKind &m_kind;
     const OutputColour &m_output;
     const int m_bits;
@@ -115,8 +116,9 @@ private:
 
 Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &kind,
                  const OutputColour &output, int bits, const RenderOptions &options)
-    : m_levels(levels), m_take(take), m_kind(kind), m_output(output), m_bits(bits),
-      m_cache(options.cache), m_run(options.run), m_kept(take.keeps.size())
+    : m_levels(levels), m_take(take), m_map(pictureOf(levels, take)), m_kind(kind),
+      m_output(output), m_bits(bits), m_cache(options.cache), m_run(options.run),
+      m_kept(take.keeps.size())
 {
     const SourceRef prepared = preparedSource(levels, take, m_cache);
     if (isPrepared(take))
@@ -282,28 +284,46 @@ size_t bytesPerPixel(RenderTarget::Layout layout)
     return 4;
 }
 
-void store(const RowBuffer &buffer, int n, RenderTarget::Layout layout, uint8_t *to)
+/// A row's pixels, one `step` bytes after the other.
+void store(const RowBuffer &buffer, int n, RenderTarget::Layout layout, uint8_t *to, ptrdiff_t step)
 {
+    const auto put = [&]<class T>(T *, auto &&colour) {
+        for (int i = 0; i < n; ++i, to += step)
+            colour(reinterpret_cast<T *>(to), buffer.out[0][i], buffer.out[1][i], buffer.out[2][i]);
+    };
+    const bool isDense = step == ptrdiff_t(bytesPerPixel(layout));
+    const auto threeOf = [](auto *at, auto r, auto g, auto b) {
+        using Code = std::remove_reference_t<decltype(*at)>;
+        at[0] = Code(r), at[1] = Code(g), at[2] = Code(b);
+    };
     switch (layout) {
     case RenderTarget::Layout::Rgb8:
-        interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n, to);
+        if (isDense)
+            interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n, to);
+        else
+            put(static_cast<uint8_t *>(nullptr), threeOf);
         break;
     case RenderTarget::Layout::Rgb16:
-        interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n,
-                      reinterpret_cast<uint16_t *>(to));
+        if (isDense)
+            interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n,
+                          reinterpret_cast<uint16_t *>(to));
+        else
+            put(static_cast<uint16_t *>(nullptr), threeOf);
         break;
     case RenderTarget::Layout::Bgrx8:
-        for (int i = 0; i < n; ++i)
-            reinterpret_cast<uint32_t *>(to)[i] = 0xFF000000U | uint32_t(buffer.out[0][i]) << 16 |
-                                                  uint32_t(buffer.out[1][i]) << 8 |
-                                                  uint32_t(buffer.out[2][i]);
+        put(static_cast<uint32_t *>(nullptr), [](uint32_t *at, auto r, auto g, auto b) {
+            *at = 0xFF000000U | uint32_t(r) << 16 | uint32_t(g) << 8 | uint32_t(b);
+        });
         break;
     }
 }
 
 Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &target,
-                            const Rect &whole) const
+                            const PictureRect &whole) const
 {
+    const auto [stepX, stepY] = m_map.stepAlongRow();
+    const auto bytes = ptrdiff_t(bytesPerPixel(target.layout));
+    const ptrdiff_t step = stepX * bytes + stepY * ptrdiff_t(target.strideBytes);
     const auto job = begin(level, area, m_run);
     if (!job)
         return job.error();
@@ -326,9 +346,11 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
             takeFinished(*before, *after, row, buffer);
         if (m_kind.mark)
             m_kind.mark(*m_rows, row, buffer);
+        const auto [toX, toY] = m_map.pixelAt(area.x0, y, level);
         store(buffer, row.n, target.layout,
-              static_cast<uint8_t *>(target.pixels) + size_t(y - whole.y0) * target.strideBytes +
-                  size_t(area.x0 - whole.x0) * bytesPerPixel(target.layout));
+              static_cast<uint8_t *>(target.pixels) +
+                  (toY - whole.y0) * ptrdiff_t(target.strideBytes) + (toX - whole.x0) * bytes,
+              step);
     }
     return {};
 }
@@ -336,8 +358,8 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
 } // namespace
 
 Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
-                           const Rect &area, const OutputColour &output, const RenderTarget &target,
-                           const RenderOptions &options)
+                           const PictureRect &area, const OutputColour &output,
+                           const RenderTarget &target, const RenderOptions &options)
 {
     if (view == View::Pinned && options.pinned) {
         Take pinned = take;
@@ -348,7 +370,7 @@ Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View vie
     const Painter painter(levels, take, kindOf(view), output, bits, options);
     std::mutex mutex;
     Result<void> outcome; // guarded by it: of the first tile that failed
-    parallelTiles(area, [&](const Rect &tile) {
+    parallelTiles(pictureOf(levels, take).toPhoto(area, level), [&](const Rect &tile) {
         auto done = painter.paint(level, tile, target, area);
         if (done)
             return;

@@ -26,7 +26,13 @@ struct RenderOptions {
     Run run = {};
 };
 
-/// Renders `area` (pixels of pyramid level `level`) of a take: a pure function of its arguments,
+/// Photo space and picture space of a take of this photo.
+inline PictureMap pictureOf(const PhotoLevels &levels, const Take &take)
+{
+    return {take.geometry, levels.photo().width, levels.photo().height};
+}
+
+/// Renders `area` (inside pictureOf(...).rect(level)) of a take: a pure function of its arguments,
 /// run on all cores. What a pixel comes out as does not depend on the area, so tiles joined are the
 /// whole picture bit for bit.
 /// Where the mask is full and the output has the photo's profile, codes are the photo's own, unless
@@ -34,8 +40,8 @@ struct RenderOptions {
 /// @param output profile the codes are for (Mask codes are plain coverage)
 /// Errors: Cancelled, and what an adjustment may fail by; the target's pixels are open then.
 Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View view, int level,
-                           const Rect &area, const OutputColour &output, const RenderTarget &target,
-                           const RenderOptions &options = {});
+                           const PictureRect &area, const OutputColour &output,
+                           const RenderTarget &target, const RenderOptions &options = {});
 
 /// A draft of this take would be exact already: nothing slow is left to do for its grey.
 bool isExactAtOnce(const PhotoLevels &levels, const Take &take);

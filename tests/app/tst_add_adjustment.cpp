@@ -97,7 +97,7 @@ std::vector<uint16_t> render(const PhotoLevels &levels, const Take &take, const 
     RenderOptions options;
     options.cache = cache;
     const auto done = renderPicture(
-        levels, take, view, level, area, output,
+        levels, take, view, level, test::asPicture(area), output,
         {RenderTarget::Layout::Rgb16, codes.data(), size_t(area.width()) * 6}, options);
     return done ? codes : std::vector<uint16_t>();
 }
@@ -282,8 +282,9 @@ private Q_SLOTS:
         stop.request_stop();
         RenderOptions options;
         options.run.stop = stop.get_token();
-        const auto stopped = renderPicture(*m_levels, taken(dusk(1)), View::Result, 0,
-                                           m_levels->rectOf(0), output, target, options);
+        const auto stopped =
+            renderPicture(*m_levels, taken(dusk(1)), View::Result, 0,
+                          test::asPicture(m_levels->rectOf(0)), output, target, options);
         QVERIFY(!stopped && stopped.error().kind == ErrorKind::Cancelled);
 
         const Take take = taken(std::make_shared<const NumberAdjustment<Broken>>(Broken{1}));

@@ -16,7 +16,7 @@ class TstViewTransform : public QObject
     {
         ViewTransform out;
         out.setCanvas(canvas, ratio);
-        out.setPhoto(width, height);
+        out.setPicture({{}, width, height});
         return out;
     }
 
@@ -27,7 +27,7 @@ private Q_SLOTS:
         QVERIFY(view.isFitted());
         QCOMPARE(view.scale(), (1000 - 2 * ViewTransform::kFitMargin) / 6000);
         QVERIFY(std::abs(view.centre().x() - 3000) < 4 && std::abs(view.centre().y() - 2000) < 4);
-        QVERIFY(view.visible(0) == (Rect{0, 0, 6000, 4000}));
+        QVERIFY(view.visible(0) == (PictureRect{0, 0, 6000, 4000}));
     }
 
     void placesGoThereAndBack()
@@ -114,12 +114,36 @@ private Q_SLOTS:
         QCOMPARE(view.scale(), view.fitScale());
     }
 
+    void aPictureIsFittedWhicheverWayItLies()
+    {
+        ViewTransform view;
+        view.setCanvas({1000, 700}, 1);
+        Geometry geometry{{1000, 500, 3000, 3700}, true, 1};
+        view.setPicture({geometry, 6000, 4000});
+        const QRectF box = view.boxOf(view.picture().rect());
+        QVERIFY(std::abs(box.width() / box.height() - 3200.0 / 2000) < 1e-9); // it lies on its side
+        QVERIFY(std::abs(box.center().x() - 500) < 1 && std::abs(box.center().y() - 350) < 1);
+        QVERIFY(std::abs(view.centre().x() - 2000) < 4 && std::abs(view.centre().y() - 2100) < 4);
+        // Mirrored, the photo's right comes to the left; turned, that comes to the top; and its
+        // bottom to the left.
+        const QPointF corner = view.toWidget(QPointF(3000, 3700));
+        QVERIFY((corner - box.topLeft()).manhattanLength() < 1e-6);
+        const QTransform map = view.toWidget();
+        for (const QPointF photo : {QPointF(1000, 500), QPointF(2345.5, 678.25)}) {
+            QVERIFY((view.toPhoto(view.toWidget(photo)) - photo).manhattanLength() < 1e-6);
+            QVERIFY((map.map(photo) - view.toWidget(photo)).manhattanLength() < 1e-6);
+        }
+        view.zoomTo(2, {100, 200});
+        view.restore(4, {1500, 900});
+        QVERIFY(std::abs(view.centre().x() - 1500) < 1 && std::abs(view.centre().y() - 900) < 1);
+    }
+
     void withoutAPhotoOrACanvasNothingBreaks()
     {
         ViewTransform none;
         QVERIFY(none.visible(0).isEmpty());
         QCOMPARE(none.fitScale(), 1.0);
-        none.setPhoto(100, 100);
+        none.setPicture({{}, 100, 100});
         none.zoomTo(2, {5, 5});
         QVERIFY(std::isfinite(none.toPhoto({3, 3}).x()));
     }

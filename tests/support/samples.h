@@ -38,6 +38,12 @@ Stroke makeStroke(const Tip &tip, std::initializer_list<StrokePoint> points);
 Take makePaintedTake(int width, int height, const std::vector<Stroke> &strokes,
                      Sign sign = Sign::Add);
 
+/// A part of the photo as one of the picture, where a take has no geometry.
+inline PictureRect asPicture(const Rect &photo)
+{
+    return {photo.x0, photo.y0, photo.x1, photo.y1};
+}
+
 /// The whole of a mask, row by row.
 std::vector<uint16_t> maskOf(const Keep &keep, const Rect &area, int level = 0);
 std::vector<uint16_t> pixelsOf(const MaskPlane &plane);

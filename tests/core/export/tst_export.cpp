@@ -73,10 +73,10 @@ private Q_SLOTS:
         std::vector<uint16_t> expected(size_t(320) * 480 * 3);
         std::vector<uint8_t> expected8(expected.size());
         const OutputColour output(levels->photo().profile);
-        QVERIFY(renderPicture(*levels, take, View::Result, 0, levels->photo().rect(), output,
-                              {RenderTarget::Layout::Rgb16, expected.data(), 320 * 6}));
-        QVERIFY(renderPicture(*levels, take, View::Result, 0, levels->photo().rect(), output,
-                              {RenderTarget::Layout::Rgb8, expected8.data(), 320 * 3}));
+        QVERIFY(renderPicture(*levels, take, View::Result, 0, pictureOf(*levels, take).rect(),
+                              output, {RenderTarget::Layout::Rgb16, expected.data(), 320 * 6}));
+        QVERIFY(renderPicture(*levels, take, View::Result, 0, pictureOf(*levels, take).rect(),
+                              output, {RenderTarget::Layout::Rgb8, expected8.data(), 320 * 3}));
         for (int y = 0; y < 480; ++y)
             for (int x = 0; x < 320; ++x)
                 for (int c = 0; c < 3; ++c) {

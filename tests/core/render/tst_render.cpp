@@ -32,7 +32,7 @@ Picture render16(const PhotoLevels &levels, const Take &take, View view, const R
     RenderOptions options;
     options.tintHueDeg = 200;
     const auto done = renderPicture(
-        levels, take, view, level, area, OutputColour(profile),
+        levels, take, view, level, test::asPicture(area), OutputColour(profile),
         {RenderTarget::Layout::Rgb16, out.codes.data(), size_t(area.width()) * 6}, options);
     return done ? out : Picture();
 }
@@ -188,10 +188,10 @@ private Q_SLOTS:
         const OutputColour output(Profile::srgb());
         std::vector<uint8_t> rgb(90 * 60 * 3);
         std::vector<uint32_t> bgrx(90 * 60);
-        QVERIFY(renderPicture(*levels, take, View::Result, 0, photo->rect(), output,
-                              {RenderTarget::Layout::Rgb8, rgb.data(), 90 * 3}));
-        QVERIFY(renderPicture(*levels, take, View::Result, 0, photo->rect(), output,
-                              {RenderTarget::Layout::Bgrx8, bgrx.data(), 90 * 4}));
+        QVERIFY(renderPicture(*levels, take, View::Result, 0, test::asPicture(photo->rect()),
+                              output, {RenderTarget::Layout::Rgb8, rgb.data(), 90 * 3}));
+        QVERIFY(renderPicture(*levels, take, View::Result, 0, test::asPicture(photo->rect()),
+                              output, {RenderTarget::Layout::Bgrx8, bgrx.data(), 90 * 4}));
         for (size_t i = 0; i < bgrx.size(); ++i)
             QCOMPARE(bgrx[i], 0xFF000000U | uint32_t(rgb[3 * i]) << 16 |
                                   uint32_t(rgb[3 * i + 1]) << 8 | rgb[3 * i + 2]);

@@ -28,7 +28,7 @@ class TstStageCache : public QObject
         RenderOptions options;
         options.cache = cache;
         const auto done = renderPicture(
-            levels, take, View::Result, level, area, output,
+            levels, take, View::Result, level, test::asPicture(area), output,
             {RenderTarget::Layout::Rgb8, out.data(), size_t(area.width()) * 3}, options);
         return done ? out : std::vector<uint8_t>();
     }

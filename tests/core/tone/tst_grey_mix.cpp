@@ -66,7 +66,8 @@ std::vector<uint16_t> render(const PhotoLevels &levels, const GreyMix &mix, int 
     const Rect area = levels.rectOf(level);
     std::vector<uint16_t> codes(area.area() * 3);
     const auto done =
-        renderPicture(levels, take, View::Result, level, area, OutputColour(levels.photo().profile),
+        renderPicture(levels, take, View::Result, level, test::asPicture(area),
+                      OutputColour(levels.photo().profile),
                       {RenderTarget::Layout::Rgb16, codes.data(), size_t(area.width()) * 6});
     return done ? codes : std::vector<uint16_t>();
 }
@@ -414,9 +415,9 @@ private Q_SLOTS:
         const auto whole = render(*levels, mix);
         const Rect part{130, 70, 600, 411};
         std::vector<uint16_t> codes(part.area() * 3);
-        QVERIFY(
-            renderPicture(*levels, take, View::Result, 0, part, OutputColour(Profile::srgb()),
-                          {RenderTarget::Layout::Rgb16, codes.data(), size_t(part.width()) * 6}));
+        QVERIFY(renderPicture(
+            *levels, take, View::Result, 0, test::asPicture(part), OutputColour(Profile::srgb()),
+            {RenderTarget::Layout::Rgb16, codes.data(), size_t(part.width()) * 6}));
         for (int y = part.y0; y < part.y1; ++y)
             QVERIFY(std::equal(codes.begin() + ptrdiff_t(y - part.y0) * part.width() * 3,
                                codes.begin() + ptrdiff_t(y - part.y0 + 1) * part.width() * 3,
