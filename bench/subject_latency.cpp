@@ -40,7 +40,7 @@ PhotoPoint placeBesideOffers(test::WindowDriver &driver)
     for (int y = photo.height / 4; y < photo.height; y += 97)
         for (int x = photo.width / 5; x < photo.width; x += 131) {
             driver.hover(x, y);
-            if (driver.window().toolbox().subject().lit() < 0 &&
+            if (driver.window().toolbox().the<app::SubjectTool>().lit() < 0 &&
                 readPixel(levels, x, y).chroma > 0.08)
                 return {float(x) + 0.5F, float(y) + 0.5F};
         }
@@ -107,7 +107,7 @@ void benchSubjects(test::WindowDriver &driver, double copy)
 {
     const Take before = *driver.session().take();
     zoom(driver, 0);
-    auto &tool = driver.window().toolbox().subject();
+    auto &tool = driver.window().toolbox().the<app::SubjectTool>();
     StallMeter stalls;
     driver.key(Qt::Key_8);
     printTime("photo looked over for subjects",

@@ -34,6 +34,11 @@ public:
             return of(param.scale, double(param.leastShown()), double(param.mostShown()),
                       double(param.initial()));
         }
+        static Range of(const AnyParam &param)
+        {
+            return of(param.scale, double(param.leastShown()), double(param.mostShown()),
+                      double(param.initial));
+        }
         static Range of(const ParamScale &scale, double least, double most, double initial);
     };
     Slider(const QString &name, const Range &range, const QString &help, QWidget *parent = nullptr);

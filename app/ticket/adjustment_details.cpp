@@ -1,6 +1,6 @@
 #include "ticket/adjustment_details.h"
 
-#include "commands/adjustment_words.h"
+#include "commands/number_words.h"
 #include "window/theme.h"
 
 #include <QLabel>
@@ -79,7 +79,7 @@ void AdjustmentDetails::addMask()
 /// @param index of the adjustment in its line
 void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
 {
-    const AdjustmentKind *kind = findAdjustmentKind(adjustment.kind());
+    const AdjustmentKind *kind = adjustmentKinds().find(adjustment.kind());
     if (!kind)
         return;
     auto *head = new QLabel(kindWord(kind->id), this);
@@ -87,13 +87,11 @@ void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
     m_layout->addWidget(head);
     head->setVisible(m_session.tone() != nullptr);
     for (size_t n = 0; n < kind->numbers.size(); ++n) {
-        const AdjustmentNumber &number = kind->numbers[n];
-        const auto range = Slider::Range::of(number.scale, double(number.leastShown()),
-                                             double(number.mostShown()), double(number.initial));
+        const AnyParam &number = kind->numbers[n];
         addSlider(
             {numberWord(kind->id, number.id),
-             QString::fromStdString(std::string(kind->id) + "." + number.id), range,
-             number.scale.factor},
+             QString::fromStdString(std::string(kind->id) + "." + number.id),
+             Slider::Range::of(number), number.scale.factor},
             [this, index, n] {
                 const auto all = adjustmentsOf(m_session);
                 return index < all.size() ? all[index]->number(n) : 0;

@@ -1,7 +1,7 @@
 #include "ticket/details.h"
 
-#include "commands/adjustment_words.h"
 #include "commands/move_words.h"
+#include "commands/number_words.h"
 #include "controls/slider.h"
 #include "ticket/adjustment_details.h"
 #include "ticket/step_details.h"

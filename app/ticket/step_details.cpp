@@ -1,13 +1,12 @@
 #include "ticket/step_details.h"
 
 #include "commands/move_words.h"
+#include "commands/number_words.h"
 #include "commands/sign_words.h"
 #include "controls/slider.h"
 #include "mask/colour_window.h"
-#include "mask/fade_step.h"
 #include "mask/match_step.h"
 #include "mask/region_step.h"
-#include "mask/tone_window.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -29,30 +28,15 @@ ColourWindow windowOf(const ColourWindowStep &step)
     return step.window();
 }
 
-ToneRange tonesOf(const ToneWindowStep &step)
-{
-    return ToneRange(step.lightness());
-}
-
 Match matchOf(const MatchStep &step)
 {
     return step.match();
 }
 
-Fade fadeOf(const FadeStep &step)
+/// Its numbers are its tool's to change: they are solved for.
+bool isSolved(std::string_view kind)
 {
-    return step.fade();
-}
-
-template <class Data>
-Data &same(Data &data)
-{
-    return data;
-}
-
-ColourRange &rangeIn(ColourWindow &window)
-{
-    return window.range;
+    return kind == "region" || kind == "subject";
 }
 
 } // namespace
@@ -64,10 +48,10 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     layout->setSpacing(8);
     addSigns();
     addLimit();
-    addColourWindow();
-    addToneWindow();
-    addMatch();
-    addFade();
+    addSwitches();
+    for (const StepKind *kind : stepKinds().all())
+        if (!isSolved(kind->id))
+            addNumbers(*kind);
     addRegion();
     m_invert = new QCheckBox(tr("Everything but this"), this);
     m_invert->setToolTip(tr("The step covers all that is not in its shape (Ctrl+Shift+K)"));
@@ -179,32 +163,27 @@ void StepDetails::refreshLimit()
     m_limit->setCurrentIndex(at);
 }
 
-template <class StepType, class Data, class Part>
-void StepDetails::addNumber(const char *kind, const QString &name, const QString &help,
-                            const Param<Part> &param, Data (*dataOf)(const StepType &),
-                            Part &(*partOf)(Data &), std::function<bool(const Data &)> applies)
+void StepDetails::addNumbers(const StepKind &kind)
 {
-    auto *slider = new Slider(name, Slider::Range::of(param), help, this);
-    slider->setObjectName(QString::fromLatin1(kind) + QLatin1Char('.') +
-                          QString::fromLatin1(param.id));
-    connect(
-        slider, &Slider::amountChanged, this, [this, dataOf, partOf, &param, name](double amount) {
-            const Step *step = m_session.step();
-            const auto *shape = step ? dynamic_cast<const StepType *>(step->shape.get()) : nullptr;
-            if (!shape)
-                return;
-            Data values = dataOf(*shape);
-            param.of(partOf(values)) = float(amount / param.scale.factor);
-            put(name, shape->with(values), QString::fromLatin1(param.id));
-        });
-    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-    layout()->addWidget(slider);
-    m_numbers.append({slider, kind, [=, &param](const StepShape &shape) -> double {
-                          Data values = dataOf(static_cast<const StepType &>(shape));
-                          if (applies && !applies(values))
-                              return std::nan("");
-                          return double(param.get(partOf(values))) * param.scale.factor;
-                      }});
+    for (size_t i = 0; i < kind.numbers.size(); ++i) {
+        const AnyParam &number = kind.numbers[i];
+        if (!number.scale.hasSlider)
+            continue;
+        const QString name = numberWord(kind.id, number.id);
+        auto *slider =
+            new Slider(name, Slider::Range::of(number), numberHelp(kind.id, number.id), this);
+        slider->setObjectName(QString::fromStdString(std::string(kind.id) + "." + number.id));
+        connect(slider, &Slider::amountChanged, this,
+                [this, &kind, &number, i, name](double amount) {
+                    const Step *step = m_session.step();
+                    if (step && step->shape->kind() == kind.id)
+                        put(name, step->shape->withNumber(i, float(amount / number.scale.factor)),
+                            QString::fromStdString(number.id));
+                });
+        connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+        layout()->addWidget(slider);
+        m_numbers.append({slider, kind.id, i, number.scale.factor});
+    }
 }
 
 template <class StepType, class Data>
@@ -228,58 +207,17 @@ void StepDetails::addSwitch(const char *kind, const QString &name, const QString
                        }});
 }
 
-void StepDetails::addColourWindow()
+void StepDetails::addSwitches()
 {
-    constexpr const char *kKind = "colour-window";
     using W = ColourWindow;
-    const auto add = [&](const char *id, const QString &name, const QString &help,
-                         std::function<bool(const W &)> applies = {}) {
-        addNumber(kKind, name, help, paramNamed(colourRangeParams(), id), windowOf, rangeIn,
-                  std::move(applies));
-    };
-    add("hueDeg", tr("Hue"), tr("The middle of the hues that join"));
-    add("hueWidthDeg", tr("Width"), tr("How many degrees of hue join fully"));
-    add("hueSoftDeg", tr("Soft"), tr("Over how many degrees the hue fades out"));
-    add("chroma.least", tr("Least chroma"), tr("Colours weaker than this stay grey"));
     addSwitch<ColourWindowStep, W>(
-        kKind, tr("Follow shading"),
+        "colour-window", tr("Follow shading"),
         tr("Lit and shaded parts of one thing both join: lightness runs free"), windowOf,
         &W::followsShading);
-    const auto byLightness = [](const W &w) { return !w.followsShading; };
-    add("lightness.least", tr("Darkest"), tr("Darker parts stay grey"), byLightness);
-    add("lightness.most", tr("Lightest"), tr("Lighter parts stay grey"), byLightness);
-    addSwitch<ColourWindowStep, W>(kKind, tr("Connected"),
-                                   tr("Only what joins the places that were clicked"), windowOf,
-                                   &W::isConnected);
-}
-
-void StepDetails::addToneWindow()
-{
-    const auto add = [&](const char *id, const QString &name, const QString &help) {
-        addNumber("tone-window", name, help, paramNamed(toneRangeParams(), id), tonesOf,
-                  same<ToneRange>);
-    };
-    add("least", tr("Darkest"), tr("Darker parts stay out"));
-    add("most", tr("Lightest"), tr("Lighter parts stay out"));
-    add("soft", tr("Soft"), tr("Over how much lightness it fades"));
-}
-
-void StepDetails::addMatch()
-{
-    constexpr const char *kKind = "match";
-    addNumber(kKind, tr("Reach"), tr("How unlike the clicked colours a pixel may be"),
-              paramNamed(matchParams(), "reach"), matchOf, same<Match>);
-    addNumber(kKind, tr("Soft"), tr("Over how much of the reach it fades"),
-              paramNamed(matchParams(), "soft"), matchOf, same<Match>);
-    addSwitch<MatchStep, Match>(kKind, tr("Connected"),
-                                tr("Only what joins the places that were clicked"), matchOf,
-                                &Match::isConnected);
-}
-
-void StepDetails::addFade()
-{
-    addNumber("fade", tr("Feather"), tr("Share of the way over which it fades"),
-              paramNamed(fadeParams(), "feather"), fadeOf, same<Fade>);
+    const QString connected = tr("Connected");
+    const QString help = tr("Only what joins the places that were clicked");
+    addSwitch<ColourWindowStep, W>("colour-window", connected, help, windowOf, &W::isConnected);
+    addSwitch<MatchStep, Match>("match", connected, help, matchOf, &Match::isConnected);
 }
 
 void StepDetails::addRegion()
@@ -329,10 +267,10 @@ void StepDetails::refresh()
     if (region && !m_size->isDragging())
         m_size->setAmount(double(region->ask().reach) * 100);
     for (const Number &number : m_numbers) {
-        const double value = number.kind == kind ? number.get(*step->shape) : std::nan("");
-        number.slider->setVisible(!std::isnan(value));
-        if (!std::isnan(value))
-            number.slider->setAmount(value);
+        const bool shows = number.kind == kind && step->shape->usesNumber(number.index);
+        number.slider->setVisible(shows);
+        if (shows)
+            number.slider->setAmount(double(step->shape->number(number.index)) * number.factor);
     }
     for (const Switch &each : m_switches) {
         each.box->setVisible(each.kind == kind);

@@ -29,11 +29,11 @@ Q_SIGNALS:
 
 private:
     using Shape = std::shared_ptr<const StepShape>;
-    /// One number or switch of a kind: how to read it, and how a shape looks with another.
     struct Number {
         Slider *slider;
-        std::string kind;
-        std::function<double(const StepShape &)> get; ///< NaN: not for this one
+        std::string_view kind;
+        size_t index; ///< among its kind's
+        double factor;
     };
     struct Switch {
         QCheckBox *box;
@@ -43,16 +43,9 @@ private:
     void addSigns();
     void addLimit();
     void refreshLimit();
-    void addColourWindow();
-    void addToneWindow();
-    void addMatch();
-    void addFade();
+    void addSwitches();
+    void addNumbers(const StepKind &kind);
     void addRegion();
-    /// @param partOf what of the step's data the row is of
-    template <class Step, class Data, class Part>
-    void addNumber(const char *kind, const QString &name, const QString &help,
-                   const Param<Part> &param, Data (*dataOf)(const Step &), Part &(*partOf)(Data &),
-                   std::function<bool(const Data &)> applies = {});
     template <class Step, class Data>
     void addSwitch(const char *kind, const QString &name, const QString &help,
                    Data (*dataOf)(const Step &), bool Data::*member);

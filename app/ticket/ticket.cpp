@@ -1,7 +1,7 @@
 #include "ticket/ticket.h"
 
-#include "commands/adjustment_words.h"
 #include "commands/move_words.h"
+#include "commands/number_words.h"
 #include "commands/sign_words.h"
 #include "window/theme.h"
 

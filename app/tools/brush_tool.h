@@ -15,7 +15,6 @@ class BrushTool final : public Tool
 public:
     using Tool::Tool;
     std::string kind() const override { return "brush"; }
-    QString name() const override { return tr("Brush"); }
     QString help() const override
     {
         return tr("Paint over what should stay in colour, or press 8 to look for subjects.");

@@ -13,14 +13,17 @@ class FadeTool final : public Tool
 public:
     using Tool::Tool;
     std::string kind() const override { return "fade"; }
-    QString name() const override { return tr("Fade"); }
     QString help() const override
     {
         return m_isRound ? tr("Drag from the middle outwards, then move the handles.")
                          : tr("Drag from full colour to none, then move the handles.");
     }
     bool isRound() const { return m_isRound; }
-    void setRound(bool round) { m_isRound = round; }
+    void setRound(bool round)
+    {
+        m_isRound = round;
+        Q_EMIT marksChanged();
+    }
 
     void press(const PointerEvent &event) override;
     void move(const PointerEvent &event) override;

@@ -29,10 +29,13 @@ public:
         Freehand, ///< as it is drawn
     };
     std::string kind() const override { return "outline"; }
-    QString name() const override { return tr("Outline"); }
     QString help() const override;
     Way way() const { return m_way; }
-    void setWay(Way way) { m_way = way; }
+    void setWay(Way way)
+    {
+        m_way = way;
+        Q_EMIT marksChanged();
+    }
     /// The look at the edges round the last point is over: the line follows them.
     bool isHugging() const { return m_path != nullptr; }
 

@@ -49,7 +49,6 @@ class ColourWindowTool final : public PickTool
 public:
     using PickTool::PickTool;
     std::string kind() const override { return "colour-window"; }
-    QString name() const override { return tr("Colour window"); }
     QString help() const override
     {
         return tr("Click a colour or drag across it. Ctrl-click leaves a colour out.");
@@ -65,7 +64,6 @@ class ToneWindowTool final : public PickTool
 public:
     using PickTool::PickTool;
     std::string kind() const override { return "tone-window"; }
-    QString name() const override { return tr("Tone window"); }
     QString help() const override
     {
         return tr("Click something light or dark, or drag across it.");
@@ -82,7 +80,6 @@ class MatchTool final : public PickTool
 public:
     using PickTool::PickTool;
     std::string kind() const override { return "match"; }
-    QString name() const override { return tr("Match"); }
     QString help() const override
     {
         return tr(

@@ -17,7 +17,6 @@ public:
     RegionTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent);
 
     std::string kind() const override { return "region"; }
-    QString name() const override { return tr("Region"); }
     QString help() const override
     {
         return isAnswering() || selectedRegion()

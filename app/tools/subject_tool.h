@@ -20,7 +20,6 @@ public:
     SubjectTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent);
 
     std::string kind() const override { return "subject"; }
-    QString name() const override { return tr("Subject"); }
     QString help() const override
     {
         return tr("Click a found subject, or anything else; Shift-drag a box round it. "

@@ -1,8 +1,18 @@
 #include "tools/tool.h"
+
 #include "commands/move_words.h"
+#include "tools/toolbox.h"
+
+#include <QCoreApplication>
 
 namespace buttonhole::app
 {
+
+QString Tool::name() const
+{
+    const ToolKind *row = toolKinds().find(kind());
+    return row ? QCoreApplication::translate("Tools", row->name) : QString();
+}
 
 bool Tool::takeHold()
 {

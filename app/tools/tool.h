@@ -43,7 +43,7 @@ public:
 
     /// The kind of the steps it makes, e.g. "brush".
     virtual std::string kind() const = 0;
-    virtual QString name() const = 0;
+    QString name() const; ///< as its row of toolKinds() says
     /// What to do next with it, one or two short sentences; follows marksChanged().
     virtual QString help() const = 0;
     /// One sentence over the photo while the keep is empty; empty where the tray shows help().

@@ -1,18 +1,53 @@
 #include "tools/toolbox.h"
 
+#include "tools/fade_tool.h"
+#include "tools/pixel_tools.h"
+#include "tools/tool_options.h"
+
+#include <algorithm>
+
 namespace buttonhole::app
 {
 
-Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
-    : QObject(parent), m_session(session), m_brush(session, m_sign, this),
-      m_region(session, m_sign, jobs, this), m_outline(session, m_sign, jobs, this),
-      m_match(session, m_sign, this), m_colourWindow(session, m_sign, this),
-      m_toneWindow(session, m_sign, this), m_fade(session, m_sign, this),
-      m_subject(session, m_sign, jobs, this), m_current(&m_brush)
+namespace
 {
-    m_keys = {{1, &m_brush},        {2, &m_region},     {3, &m_outline}, {4, &m_match},
-              {5, &m_colourWindow}, {6, &m_toneWindow}, {7, &m_fade},    {8, &m_subject}};
-    m_tools = m_keys.values();
+
+template <class T>
+Tool *makeTool(Session &session, const ToolSign &sign, Jobs &jobs, QObject *parent)
+{
+    if constexpr (std::is_constructible_v<T, Session &, const ToolSign &, Jobs &, QObject *>)
+        return new T(session, sign, jobs, parent);
+    else
+        return new T(session, sign, parent);
+}
+
+} // namespace
+
+/// A new tool adds its files and its line here.
+KindTable<ToolKind> &toolKinds()
+{
+    static KindTable<ToolKind> all(std::deque<ToolKind>{
+        {"brush", QT_TRANSLATE_NOOP("Tools", "Brush"), makeTool<BrushTool>, makeBrushOptions,
+         false},
+        {"region", QT_TRANSLATE_NOOP("Tools", "Region"), makeTool<RegionTool>},
+        {"outline", QT_TRANSLATE_NOOP("Tools", "Outline"), makeTool<OutlineTool>,
+         makeOutlineOptions},
+        {"match", QT_TRANSLATE_NOOP("Tools", "Match"), makeTool<MatchTool>, makeMatchOptions},
+        {"colour-window", QT_TRANSLATE_NOOP("Tools", "Colour window"), makeTool<ColourWindowTool>},
+        {"tone-window", QT_TRANSLATE_NOOP("Tools", "Tone window"), makeTool<ToneWindowTool>},
+        {"fade", QT_TRANSLATE_NOOP("Tools", "Fade"), makeTool<FadeTool>, makeFadeOptions},
+        {"subject", QT_TRANSLATE_NOOP("Tools", "Subject"), makeTool<SubjectTool>,
+         makeSubjectOptions, false},
+    });
+    return all;
+}
+
+Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
+    : QObject(parent), m_session(session)
+{
+    for (const ToolKind *kind : toolKinds().all())
+        m_tools.append(kind->make(m_session, m_sign, jobs, this));
+    m_current = m_tools.front();
     connect(&m_session, &Session::lineChanged, this, &Toolbox::followLine);
     connect(&m_session, &Session::photoChanged, this, [this] {
         for (Tool *tool : m_tools) // what they know of the photo before goes with it

@@ -4,8 +4,6 @@
 
 #include <QWidget>
 
-#include <functional>
-
 class QHBoxLayout;
 class QStackedWidget;
 class QToolButton;
@@ -14,7 +12,6 @@ namespace buttonhole::app
 {
 
 class HelpText;
-class Slider;
 
 /// Along the bottom: the tools, and the options of the one in hand.
 class Tray : public QWidget
@@ -31,20 +28,10 @@ protected:
 private:
     void addTools(QHBoxLayout *row);
     void addSigns(QHBoxLayout *row);
-    void addPage(Tool &tool, QWidget *page);
-    QWidget *brushPage();
-    QWidget *matchPage();
-    QWidget *fadePage();
-    QWidget *outlinePage();
-    /// Buttons for the ways to use a tool; one is down, the first to begin with.
-    /// @param choices their text and tooltip
-    void addChoice(QWidget *page, const QList<std::pair<QString, QString>> &choices,
-                   const std::function<void(int index)> &choose);
+    void addPage(Tool &tool, const ToolKind &kind);
     void refresh();
     /// What to do next with the tool in hand.
     void refreshHelp();
-    Slider *addSlider(QWidget *page, const QString &name, const QString &help, float Tip::*member,
-                      double factor, double least, double most, double initial);
 
     Toolbox &m_toolbox;
     QMap<Tool *, QToolButton *> m_pills;
@@ -54,13 +41,6 @@ private:
     QStackedWidget *m_options = nullptr;
     QWidget *m_greyPage = nullptr;
     bool m_isGrey = false;
-    struct Bound {
-        Slider *slider;
-        float Tip::*member;
-        double factor;
-    };
-    QList<Bound> m_sliders;
-    QToolButton *m_pressure = nullptr;
 };
 
 } // namespace buttonhole::app

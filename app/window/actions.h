@@ -15,6 +15,7 @@ struct ActionRow {
     const char *keys; ///< portable text, several separated by "; "
     bool needsPhoto;
     bool checkable;
+    const char *context = "Actions"; ///< of its text's translation
 };
 
 const QList<ActionRow> &actionRows();

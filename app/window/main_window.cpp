@@ -178,10 +178,9 @@ void MainWindow::connectKeeps()
     on("delete-line", [this] { m_ticket->removeLine(m_session.line()); });
     on("clear-keep", [this] { m_ticket->clearKeep(); });
     on("copy-step", [this] { m_ticket->askWhereToCopy(); });
-    for (int key = 1; key <= 8; ++key)
-        if (Tool *tool = m_toolbox.byKey(key))
-            connect(m_actions[("tool-" + std::to_string(key)).c_str()], &QAction::triggered, this,
-                    [this, tool] { m_toolbox.takeUp(*tool); });
+    for (qsizetype i = 0; i < m_toolbox.tools().size(); ++i)
+        connect(m_actions[("tool-" + std::to_string(i + 1)).c_str()], &QAction::triggered, this,
+                [this, tool = m_toolbox.tools()[i]] { m_toolbox.takeUp(*tool); });
     connect(&m_toolbox, &Toolbox::chosen, this, &MainWindow::refreshHint);
 }
 

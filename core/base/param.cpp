@@ -44,4 +44,20 @@ const nlohmann::json *findMember(const nlohmann::json &in, std::string_view id)
     }
 }
 
+Result<size_t> placeOf(std::span<const AnyParam> numbers, std::string_view id, float value)
+{
+    std::string known;
+    for (size_t i = 0; i < numbers.size(); ++i) {
+        known += (known.empty() ? "" : ", ") + numbers[i].id;
+        if (numbers[i].id != id)
+            continue;
+        if (!(value >= numbers[i].least && value <= numbers[i].most))
+            return Error{ErrorKind::InvalidArgument, std::string(id),
+                         expectedNumber(numbers[i].least, numbers[i].most)};
+        return i;
+    }
+    return Error{ErrorKind::NotFound, std::string(id),
+                 known.empty() ? "there are no numbers" : "there are: " + known};
+}
+
 } // namespace buttonhole

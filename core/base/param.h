@@ -7,7 +7,9 @@
 #include <array>
 #include <cassert>
 #include <span>
+#include <string>
 #include <string_view>
+#include <vector>
 
 namespace buttonhole
 {
@@ -27,6 +29,7 @@ struct ParamScale {
     /// A narrower range than what may be stored, as stored; least == most: all of it.
     float least = 0;
     float most = 0;
+    bool hasSlider = true;
 };
 
 /// A number of a struct T, told once: files, checks, digests, sliders and the command line go by
@@ -51,6 +54,31 @@ struct Param {
     float mostShown() const { return scale.least == scale.most ? most : scale.most; }
 };
 
+/// A number of whatever struct: its row without the type.
+struct AnyParam {
+    std::string id;
+    float least = 0;
+    float most = 0;
+    float initial = 0;
+    ParamScale scale;
+
+    float leastShown() const { return scale.least == scale.most ? least : scale.least; }
+    float mostShown() const { return scale.least == scale.most ? most : scale.most; }
+};
+
+template <class T>
+std::vector<AnyParam> anyParams(std::span<const Param<T>> rows)
+{
+    std::vector<AnyParam> out;
+    for (const Param<T> &row : rows)
+        out.push_back({row.id, row.least, row.most, row.initial(), row.scale});
+    return out;
+}
+
+/// The place of the number of that id, which may be set to that value.
+/// Errors: InvalidArgument where it is out of range; NotFound, with those that there are.
+Result<size_t> placeOf(std::span<const AnyParam> numbers, std::string_view id, float value);
+
 /// The row of an id, which must be there.
 template <class T>
 const Param<T> &paramNamed(std::span<const Param<T>> rows, std::string_view id)
@@ -59,6 +87,13 @@ const Param<T> &paramNamed(std::span<const Param<T>> rows, std::string_view id)
         std::find_if(rows.begin(), rows.end(), [&](const Param<T> &each) { return each.id == id; });
     assert(row != rows.end());
     return *row;
+}
+
+template <class T>
+T changed(T value, const Param<T> &row, float number)
+{
+    row.of(value) = number;
+    return value;
 }
 
 /// "a number from 0 to 0.5 is expected", for the least and most of a row.

@@ -62,17 +62,44 @@ Result<void> setIn(std::vector<AdjustmentLine> &lines, const std::string &path, 
     return Error{ErrorKind::NotFound, assignment, "there are: " + known};
 }
 
+/// "N.ID" of a mask's steps, counted from 1 as the ticket does.
+Result<void> setInStep(std::vector<Step> &steps, const std::string &path, float number,
+                       const std::string &assignment)
+{
+    const size_t dot = path.find('.');
+    const std::string place = path.substr(0, dot);
+    const auto step = place.size() < 5 && place.find_first_not_of("0123456789") == place.npos
+                          ? size_t(std::atoi(place.c_str()))
+                          : 0;
+    if (step == 0 || step > steps.size() || dot == std::string::npos)
+        return Error{ErrorKind::NotFound, assignment,
+                     "there are steps 1 to " + std::to_string(steps.size())};
+    auto &shape = steps[step - 1].shape;
+    const StepKind *kind = stepKinds().find(shape->kind());
+    const auto at = placeOf(kind && shape->isUnderstood() ? std::span<const AnyParam>(kind->numbers)
+                                                          : std::span<const AnyParam>(),
+                            path.substr(dot + 1), number);
+    if (!at)
+        return Error{at.error().kind, assignment, at.error().detail};
+    shape = shape->withNumber(*at, number);
+    return {};
+}
+
 Result<void> setIn(LocalTone &tone, const std::string &path, float number,
                    const std::string &assignment)
 {
     for (AdjustmentRef &effect : tone.effects)
         if (const auto done = setIn(effect, path, number, assignment))
             return *done;
+    if (std::string step = path; takeOff(step, "step:"))
+        return setInStep(tone.steps, step, number, assignment);
     return setIn(tone, localToneParams(), path, number, assignment);
 }
 
 Result<void> setIn(Keep &keep, const std::string &path, float number, const std::string &assignment)
 {
+    if (std::string step = path; takeOff(step, "step:"))
+        return setInStep(keep.steps, step, number, assignment);
     return setIn(keep, keepParams(), path, number, assignment);
 }
 
@@ -106,8 +133,8 @@ Result<void> setIn(Take &take, std::string path, float number, const std::string
     if (takeOff(path, "finish."))
         return setIn(take.finish, path, number, assignment);
     return Error{ErrorKind::InvalidArgument, assignment,
-                 "grey.ID, keep:NAME.ID, tone:NAME.ID, tone:NAME.KIND.ID, prepare.KIND.ID or "
-                 "finish.KIND.ID is expected"};
+                 "grey.ID, keep:NAME.ID, keep:NAME.step:N.ID, tone:NAME.ID, tone:NAME.step:N.ID, "
+                 "tone:NAME.KIND.ID, prepare.KIND.ID or finish.KIND.ID is expected"};
 }
 
 } // namespace

@@ -315,7 +315,7 @@ int neededVersion(const Take &take)
 {
     int version = kLocalTonesSince;
     const auto add = [&](const Adjustment &adjustment) {
-        if (const AdjustmentKind *kind = findAdjustmentKind(adjustment.kind()))
+        if (const AdjustmentKind *kind = adjustmentKinds().find(adjustment.kind()))
             version = std::max(version, kind->since);
     };
     for (const auto *lines : {&take.prepare, &take.finish})

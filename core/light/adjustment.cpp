@@ -2,9 +2,6 @@
 
 #include <nlohmann/json.hpp>
 
-#include <deque>
-#include <mutex>
-
 namespace buttonhole
 {
 
@@ -34,48 +31,18 @@ private:
     std::string m_kind;
 };
 
-struct Kinds {
-    std::mutex mutex;
-    std::deque<AdjustmentKind> rows; ///< which stay where they are
-};
-
-Kinds &kinds()
-{
-    static Kinds all;
-    return all;
-}
-
 } // namespace
 
-const AdjustmentKind *findAdjustmentKind(std::string_view id)
+KindTable<AdjustmentKind> &adjustmentKinds()
 {
-    const std::scoped_lock lock(kinds().mutex);
-    for (const AdjustmentKind &kind : kinds().rows)
-        if (kind.id == id)
-            return &kind;
-    return nullptr;
-}
-
-std::vector<std::string_view> adjustmentKindIds()
-{
-    const std::scoped_lock lock(kinds().mutex);
-    std::vector<std::string_view> out;
-    for (const AdjustmentKind &kind : kinds().rows)
-        out.push_back(kind.id);
-    return out;
-}
-
-void addAdjustmentKind(AdjustmentKind kind)
-{
-    assert(!findAdjustmentKind(kind.id));
-    const std::scoped_lock lock(kinds().mutex);
-    kinds().rows.push_back(std::move(kind));
+    static KindTable<AdjustmentKind> all;
+    return all;
 }
 
 Result<AdjustmentRef> adjustmentFromJson(const json &in, std::vector<std::string> &notes)
 {
     const std::string id = in.at("kind").get<std::string>();
-    if (const AdjustmentKind *kind = findAdjustmentKind(id))
+    if (const AdjustmentKind *kind = adjustmentKinds().find(id))
         return kind->fromJson(in);
     notes.push_back("An adjustment of the kind \"" + id +
                     "\" is from a newer version: it is kept but has no effect here.");
@@ -90,19 +57,12 @@ void adjustmentToJson(json &out, const Adjustment &adjustment)
 
 Result<AdjustmentRef> withNumber(const Adjustment &adjustment, std::string_view id, float value)
 {
-    std::string known;
-    if (const AdjustmentKind *kind = findAdjustmentKind(adjustment.kind()))
-        for (size_t i = 0; i < kind->numbers.size(); ++i) {
-            const AdjustmentNumber &number = kind->numbers[i];
-            known += (known.empty() ? "" : ", ") + number.id;
-            if (number.id != id)
-                continue;
-            if (!(value >= number.least && value <= number.most))
-                return Error{ErrorKind::InvalidArgument, std::string(id),
-                             expectedNumber(number.least, number.most)};
-            return adjustment.withNumber(i, value);
-        }
-    return Error{ErrorKind::NotFound, std::string(id), "there are: " + known};
+    const AdjustmentKind *kind = adjustmentKinds().find(adjustment.kind());
+    const auto place = placeOf(
+        kind ? std::span<const AnyParam>(kind->numbers) : std::span<const AnyParam>(), id, value);
+    if (!place)
+        return place.error();
+    return adjustment.withNumber(*place, value);
 }
 
 } // namespace buttonhole

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/kind_table.h"
 #include "base/param.h"
 #include "light/source.h"
 
@@ -11,18 +12,6 @@
 
 namespace buttonhole
 {
-
-/// A number of an adjustment of whatever kind: its Param row without the type.
-struct AdjustmentNumber {
-    std::string id;
-    float least = 0;
-    float most = 0;
-    float initial = 0;
-    ParamScale scale;
-
-    float leastShown() const { return scale.least == scale.most ? least : scale.least; }
-    float mostShown() const { return scale.least == scale.most ? most : scale.most; }
-};
 
 /// A change of light, of some kind: what it is set to. Immutable and shared between takes.
 class Adjustment
@@ -59,24 +48,19 @@ using AdjustmentRef = std::shared_ptr<const Adjustment>;
 struct AdjustmentKind {
     std::string_view id;
     int since = 1; ///< the version of the format that brought it
-    std::vector<AdjustmentNumber> numbers;
+    std::vector<AnyParam> numbers;
     AdjustmentRef initial; ///< as one begins
     Result<AdjustmentRef> (*fromJson)(const nlohmann::json &in);
 };
 
-/// Null where there is none of that id. Thread-safe.
-const AdjustmentKind *findAdjustmentKind(std::string_view id);
-std::vector<std::string_view> adjustmentKindIds();
-/// Once for each, before files are read.
-void addAdjustmentKind(AdjustmentKind kind);
+KindTable<AdjustmentKind> &adjustmentKinds();
 
 /// One of a kind that is not registered becomes one that changes nothing and keeps its JSON.
 /// Errors: InvalidArgument, by the member's name.
 Result<AdjustmentRef> adjustmentFromJson(const nlohmann::json &in, std::vector<std::string> &notes);
 void adjustmentToJson(nlohmann::json &out, const Adjustment &adjustment);
 
-/// Errors: InvalidArgument where the value is out of its number's range; NotFound where the kind
-/// has no such number, with those that there are in the detail.
+/// Errors: those of placeOf().
 Result<AdjustmentRef> withNumber(const Adjustment &adjustment, std::string_view id, float value);
 
 } // namespace buttonhole

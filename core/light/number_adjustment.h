@@ -30,8 +30,7 @@ public:
         AdjustmentKind out;
         out.id = Values::kKind;
         out.since = Values::kSince;
-        for (const Param<Values> &row : Values::rows())
-            out.numbers.push_back({row.id, row.least, row.most, row.initial(), row.scale});
+        out.numbers = anyParams(Values::rows());
         out.initial = std::make_shared<const NumberAdjustment>();
         out.fromJson = fromJson;
         return out;

@@ -29,7 +29,8 @@ constexpr ParamScale kTurn{1, "°", 0, Way::Hues};
 constexpr ParamScale kDegrees{1, "°"};
 constexpr ParamScale kSoftDegrees{1, "°", 0, Way::Even, 0, 90};
 constexpr ParamScale kLeastChroma{100, "", 0, Way::Even, 0, 0.4F};
-constexpr ParamScale kChroma{100, "", 0, Way::Even, 0, 0.5F};
+constexpr ParamScale kChroma{100, "", 0, Way::Even, 0, 0.5F, false}; // picks set these
+constexpr ParamScale kSoftLightness{100, " %", 0, Way::Even, 0, 1, false};
 constexpr ParamScale kOfLightness{100, " %", 0, Way::Even, 0, 1};
 
 constexpr Param<ColourRange> kColourParams[] = {
@@ -45,7 +46,7 @@ constexpr Param<ColourRange> kColourParams[] = {
     {"lightness.most", [](ColourRange &r) -> float & { return r.lightness.most; }, 0, 2, 1,
      kOfLightness},
     {"lightness.soft", [](ColourRange &r) -> float & { return r.lightness.soft; }, 0, 1, 1,
-     kOfLightness}};
+     kSoftLightness}};
 
 json rangeToJson(const ColourRange &range)
 {

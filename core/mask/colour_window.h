@@ -49,6 +49,22 @@ public:
     std::string title() const override { return "Colour window"; }
     std::string summary() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    float number(size_t index) const override
+    {
+        return colourRangeParams()[index].get(m_window.range);
+    }
+    bool usesNumber(size_t index) const override
+    {
+        const bool isOfLightness =
+            std::string_view(colourRangeParams()[index].id).starts_with("lightness.");
+        return !isOfLightness || !m_window.followsShading;
+    }
+    std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override
+    {
+        ColourWindow window = m_window;
+        colourRangeParams()[index].of(window.range) = value;
+        return with(window);
+    }
 
 protected:
     void coverageRow(const float *L, const float *a, const float *b, int n,

@@ -16,7 +16,7 @@ std::span<const Param<Fade>> fadeParams()
          0.02F,
          50,
          1,
-         {1, "", 2, ParamScale::Way::Logarithmic}}};
+         {1, "", 2, ParamScale::Way::Logarithmic, 0, 0, false}}}; // it has a handle
     return kParams;
 }
 

@@ -38,6 +38,11 @@ public:
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    float number(size_t index) const override { return fadeParams()[index].get(m_fade); }
+    std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override
+    {
+        return with(changed(m_fade, fadeParams()[index], value));
+    }
 
 private:
     Fade m_fade;

@@ -59,6 +59,11 @@ public:
     std::string title() const override { return "Match"; }
     std::string summary() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    float number(size_t index) const override { return matchParams()[index].get(m_match); }
+    std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override
+    {
+        return with(changed(m_match, matchParams()[index], value));
+    }
 
 protected:
     void coverageRow(const float *L, const float *a, const float *b, int n,

@@ -13,25 +13,13 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
+#include <cassert>
 
 namespace buttonhole
 {
 
 namespace
 {
-
-/// The table of kinds. A new kind adds its file, its line here, and its test.
-constexpr StepKind kKinds[] = {
-    {"brush", BrushStep::fromJson},
-    {"colour-window", ColourWindowStep::fromJson},
-    {"fade", FadeStep::fromJson},
-    {"match", MatchStep::fromJson},
-    {"outline", OutlineStep::fromJson},
-    {"picture", PictureStep::fromJson},
-    {"region", RegionStep::fromJson},
-    {"subject", RegionStep::fromJson},
-    {"tone-window", ToneWindowStep::fromJson},
-};
 
 constexpr std::pair<Sign, std::string_view> kSigns[] = {{Sign::Add, "add"},
                                                         {Sign::Subtract, "subtract"},
@@ -40,6 +28,23 @@ constexpr std::pair<Sign, std::string_view> kSigns[] = {{Sign::Add, "add"},
                                                         {Sign::Spill, "spill"}};
 
 } // namespace
+
+/// A new kind adds its file, its line here, and its test.
+KindTable<StepKind> &stepKinds()
+{
+    static KindTable<StepKind> all(std::deque<StepKind>{
+        {"brush", BrushStep::fromJson},
+        {"colour-window", ColourWindowStep::fromJson, anyParams(colourRangeParams())},
+        {"fade", FadeStep::fromJson, anyParams(fadeParams())},
+        {"match", MatchStep::fromJson, anyParams(matchParams())},
+        {"outline", OutlineStep::fromJson},
+        {"picture", PictureStep::fromJson},
+        {"region", RegionStep::fromJson, anyParams(regionAskParams())},
+        {"subject", RegionStep::fromJson, anyParams(regionAskParams())},
+        {"tone-window", ToneWindowStep::fromJson, anyParams(toneRangeParams())},
+    });
+    return all;
+}
 
 std::string_view toWord(Sign sign)
 {
@@ -59,13 +64,18 @@ Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &stor
                                                       MaskReader &reader)
 {
     const std::string id = stored.at("kind").get<std::string>();
-    for (const StepKind &kind : kKinds)
-        if (kind.id == id)
-            return kind.fromJson(stored, reader);
+    if (const StepKind *kind = stepKinds().find(id))
+        return kind->fromJson(stored, reader);
     reader.notes.push_back("A step of the kind \"" + id +
                            "\" is from a newer version: it is kept but has no effect here.");
     return std::shared_ptr<const StepShape>(
         std::make_shared<UnknownStep>(stored, "from a newer version"));
+}
+
+std::shared_ptr<const StepShape> StepShape::withNumber(size_t, float) const
+{
+    assert(false); // of a kind without numbers
+    return nullptr;
 }
 
 std::string Step::title() const

@@ -1,7 +1,9 @@
 #pragma once
 
 #include "base/content.h"
+#include "base/kind_table.h"
 #include "base/memo.h"
+#include "base/param.h"
 #include "base/result.h"
 #include "io/photo_levels.h"
 #include "raster/mask_plane.h"
@@ -93,6 +95,12 @@ public:
     virtual void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const = 0;
     virtual void visitPlanes(const std::function<void(const MaskPlane &)> &) const {}
 
+    // Its numbers, in the order of its kind's.
+    virtual float number(size_t) const { return 0; }
+    /// What else it is set to does not overrule that one.
+    virtual bool usesNumber(size_t) const { return true; }
+    virtual std::shared_ptr<const StepShape> withNumber(size_t index, float value) const;
+
 protected:
     /// What the shape works out from a photo as a whole, made once and kept as long as the shape.
     template <class T>
@@ -112,7 +120,10 @@ struct StepKind {
     std::string_view id;
     Result<std::shared_ptr<const StepShape>> (*fromJson)(const nlohmann::json &json,
                                                          MaskReader &reader);
+    std::vector<AnyParam> numbers = {};
 };
+
+KindTable<StepKind> &stepKinds();
 
 /// A step whose kind is registered; others become an UnknownStep, which keeps its JSON as it is.
 Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &json,

@@ -35,6 +35,14 @@ public:
     std::string title() const override { return "Tone window"; }
     std::string summary() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    float number(size_t index) const override
+    {
+        return toneRangeParams()[index].get(ToneRange(m_lightness));
+    }
+    std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override
+    {
+        return with(changed(ToneRange(m_lightness), toneRangeParams()[index], value));
+    }
 
 protected:
     void coverageRow(const float *L, const float *a, const float *b, int n,

@@ -56,7 +56,7 @@ void paintSpool(WindowDriver &driver)
 void pointAtSpool(WindowDriver &driver)
 {
     driver.key(Qt::Key_8);
-    const auto &offers = driver.window().toolbox().subject().offers();
+    const auto &offers = driver.window().toolbox().the<app::SubjectTool>().offers();
     const auto areTraced = [&] {
         return !offers.isEmpty() && std::all_of(offers.begin(), offers.end(),
                                                 [](const auto &offer) { return offer.isTraced; });
@@ -154,7 +154,7 @@ void shootSubject(const Shoot &shoot)
     WindowDriver driver(settings.path());
     if (!driver.open(demo("wool-basket.jpg")))
         return;
-    auto &subject = driver.window().toolbox().subject();
+    auto &subject = driver.window().toolbox().the<app::SubjectTool>();
     driver.key(Qt::Key_8);
     const auto isLooked = [&] { return subject.state() == app::SubjectTool::State::Looked; };
     (void)QTest::qWaitFor(isLooked, 20000);
@@ -252,7 +252,9 @@ int main(int argc, char **argv)
         return 1;
     third.key(Qt::Key_2);
     third.paint({{130, 770}, {900, 900}, {1690, 1110}}, Qt::ShiftModifier);
-    const auto isDone = [&] { return !third.window().toolbox().region().isUnfinished(); };
+    const auto isDone = [&] {
+        return !third.window().toolbox().the<app::RegionTool>().isUnfinished();
+    };
     (void)QTest::qWaitFor(isDone, 20000);
     third.paint(along({{400, 850}, {1300, 850}}));
     (void)QTest::qWaitFor(isDone, 20000);

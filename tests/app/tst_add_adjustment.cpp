@@ -147,8 +147,8 @@ class TstAddAdjustment : public QObject
 private Q_SLOTS:
     void initTestCase()
     {
-        addAdjustmentKind(DuskAdjustment::makeKind());
-        addAdjustmentKind(NumberAdjustment<Broken>::makeKind());
+        adjustmentKinds().add(DuskAdjustment::makeKind());
+        adjustmentKinds().add(NumberAdjustment<Broken>::makeKind());
         m_levels = PhotoLevels::make(test::makePhoto(kWidth, kHeight)).value();
     }
 

@@ -186,7 +186,8 @@ private Q_SLOTS:
         // Esc drops what is not closed; freehand closes by itself.
         corner(-300, 0);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
-        m_driver->window().toolbox().outline().setWay(app::OutlineTool::Way::Freehand);
+        m_driver->window().toolbox().the<app::OutlineTool>().setWay(
+            app::OutlineTool::Way::Freehand);
         QList<QPointF> round;
         for (int i = 0; i <= 24; ++i)
             round.append(QPointF(500 + 150 * std::cos(i * 0.26), 300 + 150 * std::sin(i * 0.26)));
@@ -194,7 +195,7 @@ private Q_SLOTS:
         QCOMPARE(shape<OutlineStep>().outlines().size(), size_t(3));
         QVERIFY(shape<OutlineStep>().outlines()[2].size() < 25);
         // A point that is pulled becomes smooth.
-        m_driver->window().toolbox().outline().setWay(app::OutlineTool::Way::Points);
+        m_driver->window().toolbox().the<app::OutlineTool>().setWay(app::OutlineTool::Way::Points);
         m_driver->session().select(keepLine(0));
         m_driver->paint({{1500, 900}, {1560, 900}, {1600, 900}});
         corner(500, 500);
@@ -205,7 +206,7 @@ private Q_SLOTS:
 
     void anOutlineHugsEdgesBetweenClicks()
     {
-        auto &outline = m_driver->window().toolbox().outline();
+        auto &outline = m_driver->window().toolbox().the<app::OutlineTool>();
         m_driver->key(Qt::Key_3);
         for (auto *button : m_driver->window().findChildren<QToolButton *>())
             if (button->text() == QStringLiteral("hug edges"))
@@ -236,7 +237,7 @@ private Q_SLOTS:
     /// Closed at once, while the edges round its last point are still being looked at.
     void aLookThatComesAfterTheLineIsClosedDoesNotCount()
     {
-        auto &outline = m_driver->window().toolbox().outline();
+        auto &outline = m_driver->window().toolbox().the<app::OutlineTool>();
         m_driver->key(Qt::Key_3);
         outline.setWay(app::OutlineTool::Way::Hugging);
         for (const QPointF &corner : {QPointF(622, 372), QPointF(1308, 370), QPointF(1215, 1300)})

@@ -227,7 +227,7 @@ private Q_SLOTS:
         if (file.isEmpty())
             return;
         m_driver->key(Qt::Key_8); // nets stay once they were used, as the walk did
-        QTRY_COMPARE_WITH_TIMEOUT(m_driver->window().toolbox().subject().state(),
+        QTRY_COMPARE_WITH_TIMEOUT(m_driver->window().toolbox().the<app::SubjectTool>().state(),
                                   app::SubjectTool::State::Looked, 60000);
         m_driver->key(Qt::Key_1);
         Take take = *m_driver->session().take();

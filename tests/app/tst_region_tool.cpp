@@ -26,7 +26,8 @@ class TstRegionTool : public QObject
     void settle()
     {
         QVERIFY(QTest::qWaitFor(
-            [this] { return !m_driver->window().toolbox().region().isUnfinished(); }, 20000));
+            [this] { return !m_driver->window().toolbox().the<app::RegionTool>().isUnfinished(); },
+            20000));
         m_driver->settle();
     }
     int colour(double x, double y) { return test::colourfulness(m_driver->colourAt(x, y)); }
@@ -89,7 +90,7 @@ private Q_SLOTS:
     void escapeDropsTheUnfinishedMove()
     {
         m_driver->paint({{950, 800}});
-        QVERIFY(m_driver->window().toolbox().region().isUnfinished());
+        QVERIFY(m_driver->window().toolbox().the<app::RegionTool>().isUnfinished());
         m_driver->key(Qt::Key_Escape);
         settle();
         QTest::qWait(100);
@@ -131,7 +132,7 @@ private Q_SLOTS:
         QTest::mousePress(slider, Qt::LeftButton, {}, {slider->width() / 2, y});
         QTest::mouseMove(slider, {slider->width() * 3 / 5, y});
         QTest::mouseMove(slider, {slider->width() * 4 / 5, y});
-        QVERIFY(m_driver->window().toolbox().region().isBusy());
+        QVERIFY(m_driver->window().toolbox().the<app::RegionTool>().isBusy());
         QTest::mouseRelease(slider, Qt::LeftButton, {}, {slider->width() * 4 / 5, y});
         settle();
         QVERIFY(region()->ask().reach > 0.4F);

@@ -41,7 +41,7 @@ class TstSubjectTool : public QObject
     QTemporaryDir m_folder;
     std::unique_ptr<WindowDriver> m_driver;
 
-    app::SubjectTool &tool() { return m_driver->window().toolbox().subject(); }
+    app::SubjectTool &tool() { return m_driver->window().toolbox().the<app::SubjectTool>(); }
     const Take &take() const { return *m_driver->session().take(); }
     const RegionStep *subject(size_t i = 0) const
     {

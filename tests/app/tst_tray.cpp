@@ -95,7 +95,7 @@ private Q_SLOTS:
         }
         QVERIFY(region && region->isVisible());
         QTest::mouseClick(region, Qt::LeftButton);
-        QVERIFY(&window.toolbox().current() == &window.toolbox().region());
+        QVERIFY(&window.toolbox().current() == &window.toolbox().the<app::RegionTool>());
         QVERIFY(m_driver->session().line().kind == app::TicketLine::Kind::Keep);
         m_driver->session().select({app::TicketLine::Kind::Grey});
         m_driver->key(Qt::Key_2); // the one in hand as well

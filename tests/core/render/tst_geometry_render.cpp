@@ -108,7 +108,7 @@ class TstGeometryRender : public QObject
 private Q_SLOTS:
     void initTestCase()
     {
-        addAdjustmentKind(NumberAdjustment<LeftShade>::makeKind());
+        adjustmentKinds().add(NumberAdjustment<LeftShade>::makeKind());
         auto levels = PhotoLevels::make(test::makePhoto(kWidth, kHeight));
         QVERIFY(levels);
         m_levels = *levels;

@@ -1,0 +1,100 @@
+#include "commands/number_words.h"
+
+#include <QCoreApplication>
+
+#include <algorithm>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+struct NumberWords {
+    std::string_view kind;
+    std::string_view number;
+    const char *word;
+    const char *help;
+};
+
+constexpr NumberWords kWords[] = {
+    {"brush", "sizePx", QT_TRANSLATE_NOOP("Numbers", "Size"),
+     QT_TRANSLATE_NOOP("Numbers", "Diameter of the tip, px of the photo (Q, W)")},
+    {"brush", "softness", QT_TRANSLATE_NOOP("Numbers", "Softness"),
+     QT_TRANSLATE_NOOP("Numbers", "How far the tip's edge fades (Shift+Q, W)")},
+    {"brush", "flow", QT_TRANSLATE_NOOP("Numbers", "Flow"),
+     QT_TRANSLATE_NOOP("Numbers", "How much each dab lays down")},
+    {"brush", "opacity", QT_TRANSLATE_NOOP("Numbers", "Opacity"),
+     QT_TRANSLATE_NOOP("Numbers", "The most one stroke can reach")},
+    {"brush", "edgeHold", QT_TRANSLATE_NOOP("Numbers", "Edges"),
+     QT_TRANSLATE_NOOP("Numbers", "Hold to edges: paint only what belongs with the middle of the "
+                                  "tip; more is stricter, 0 goes over edges (E)")},
+    {"colour-window", "hueDeg", QT_TRANSLATE_NOOP("Numbers", "Hue"),
+     QT_TRANSLATE_NOOP("Numbers", "The middle of the hues that join")},
+    {"colour-window", "hueWidthDeg", QT_TRANSLATE_NOOP("Numbers", "Width"),
+     QT_TRANSLATE_NOOP("Numbers", "How many degrees of hue join fully")},
+    {"colour-window", "hueSoftDeg", QT_TRANSLATE_NOOP("Numbers", "Soft"),
+     QT_TRANSLATE_NOOP("Numbers", "Over how many degrees the hue fades out")},
+    {"colour-window", "chroma.least", QT_TRANSLATE_NOOP("Numbers", "Least chroma"),
+     QT_TRANSLATE_NOOP("Numbers", "Colours weaker than this stay grey")},
+    {"colour-window", "lightness.least", QT_TRANSLATE_NOOP("Numbers", "Darkest"),
+     QT_TRANSLATE_NOOP("Numbers", "Darker parts stay grey")},
+    {"colour-window", "lightness.most", QT_TRANSLATE_NOOP("Numbers", "Lightest"),
+     QT_TRANSLATE_NOOP("Numbers", "Lighter parts stay grey")},
+    {"tone-window", "least", QT_TRANSLATE_NOOP("Numbers", "Darkest"),
+     QT_TRANSLATE_NOOP("Numbers", "Darker parts stay out")},
+    {"tone-window", "most", QT_TRANSLATE_NOOP("Numbers", "Lightest"),
+     QT_TRANSLATE_NOOP("Numbers", "Lighter parts stay out")},
+    {"tone-window", "soft", QT_TRANSLATE_NOOP("Numbers", "Soft"),
+     QT_TRANSLATE_NOOP("Numbers", "Over how much lightness it fades")},
+    {"match", "reach", QT_TRANSLATE_NOOP("Numbers", "Reach"),
+     QT_TRANSLATE_NOOP("Numbers", "How unlike the clicked colours a pixel may be")},
+    {"match", "soft", QT_TRANSLATE_NOOP("Numbers", "Soft"),
+     QT_TRANSLATE_NOOP("Numbers", "Over how much of the reach it fades")},
+    {"fade", "feather", QT_TRANSLATE_NOOP("Numbers", "Feather"),
+     QT_TRANSLATE_NOOP("Numbers", "Share of the way over which it fades")},
+};
+
+const NumberWords *wordsOf(std::string_view kind, std::string_view number)
+{
+    const auto row = std::find_if(std::begin(kWords), std::end(kWords), [&](const auto &each) {
+        return each.kind == kind && each.number == number;
+    });
+    return row == std::end(kWords) ? nullptr : row;
+}
+
+QString wordOfId(std::string_view id)
+{
+    QString out;
+    for (const char c : id) {
+        const QChar letter = QLatin1Char(c);
+        if (letter == QLatin1Char('-') || letter == QLatin1Char('.'))
+            out += QLatin1Char(' ');
+        else if (letter.isUpper())
+            out += QStringLiteral(" ") + letter.toLower();
+        else
+            out += out.isEmpty() ? letter.toUpper() : letter;
+    }
+    return out;
+}
+
+} // namespace
+
+QString kindWord(std::string_view kind)
+{
+    return wordOfId(kind);
+}
+
+QString numberWord(std::string_view kind, std::string_view number)
+{
+    const NumberWords *words = wordsOf(kind, number);
+    return words ? QCoreApplication::translate("Numbers", words->word) : wordOfId(number);
+}
+
+QString numberHelp(std::string_view kind, std::string_view number)
+{
+    const NumberWords *words = wordsOf(kind, number);
+    return words ? QCoreApplication::translate("Numbers", words->help) : QString();
+}
+
+} // namespace buttonhole::app
