@@ -13,8 +13,13 @@ namespace buttonhole
 class AreaReducer
 {
 public:
-    /// Sizes in px, out <= in; codes are 16-bit RGB of `profile`.
-    AreaReducer(int inWidth, int inHeight, int outWidth, int outHeight, const Profile &profile);
+    /// Sizes in px, out <= in; codes are 16-bit RGB, those that come of `from`, those made of `to`.
+    AreaReducer(int inWidth, int inHeight, int outWidth, int outHeight, const Profile &from,
+                const Profile &to);
+    AreaReducer(int inWidth, int inHeight, int outWidth, int outHeight, const Profile &profile)
+        : AreaReducer(inWidth, inHeight, outWidth, outHeight, profile, profile)
+    {
+    }
 
     /// Takes the next input row; calls `emit` with each output row that becomes complete
     /// (outWidth * 3 codes, 0..65535).
@@ -23,6 +28,7 @@ public:
 
 private:
     void narrow(const uint16_t *rgb);
+    void convert();
     void encodeInto(std::vector<uint16_t> &row);
 
     int m_inWidth;
@@ -30,7 +36,8 @@ private:
     int m_outHeight;
     double m_xStep; ///< input px per output px
     double m_yStep;
-    Profile m_profile;
+    Profile m_from;
+    Profile m_to;
     int m_inRow = 0;
     int m_outRow = 0;
     std::vector<float> m_narrow; ///< the input row at output width, planar
@@ -52,6 +59,7 @@ void AreaReducer::addRow(const uint16_t *rgb, const Emit &emit)
             m_sum[i] += share * m_narrow[i];
         // The last row is complete with the last input row, whatever rounding says.
         if (until >= end - 1e-9) {
+            convert();
             encodeInto(m_done);
             emit(m_done.data());
             std::fill(m_sum.begin(), m_sum.end(), 0.0F);

@@ -1,6 +1,7 @@
 #include "export/export.h"
 
 #include "export/area_reducer.h"
+#include "export/thumbnail.h"
 #include "io/file.h"
 #include "io/formats/formats.h"
 #include "io/jpeg.h"
@@ -83,12 +84,38 @@ Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings
     return (*formats)->makeTiffWriter(file, spec);
 }
 
+/// What is to be exported.
+struct Order {
+    const PhotoLevels &levels;
+    const Take &take;
+    const ExportSettings &settings;
+    std::string subject; ///< of errors
+    Run run;
+    OutputColour output;
+    PictureRect picture;
+    Thumbnail *thumbnail = nullptr; ///< gathers one on the way
+
+    std::pair<int, int> size() const { return outputSize(picture, settings.longEdgePx); }
+};
+
+Order orderOf(const PhotoLevels &levels, const Take &take, const ExportSettings &settings,
+              const std::string &subject, const Run &run)
+{
+    const bool isOwn = settings.space == ExportSettings::Space::Photo;
+    return {levels,
+            take,
+            settings,
+            subject,
+            run,
+            OutputColour(isOwn ? levels.photo().profile : Profile::srgb()),
+            pictureOf(levels, take).rect()};
+}
+
 /// Renders strips and hands them to `consume` on another thread, one strip behind.
-Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const OutputColour &output,
-                          int bits, const Run &run, const std::string &subject,
+Result<void> renderStrips(const Order &order, int bits,
                           const std::function<Result<void>(const uint8_t *, int)> &consume)
 {
-    const PictureRect picture = pictureOf(levels, take).rect();
+    const auto &[levels, take, settings, subject, run, output, picture, thumbnail] = order;
     const size_t stride = size_t(picture.width()) * 3 * size_t(bits / 8);
     std::vector<uint8_t> strips[2];
     std::future<Result<void>> pending;
@@ -116,8 +143,11 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
                 return done;
         if (!rendered)
             return Error{rendered.error().kind, subject, rendered.error().detail};
-        pending = std::async(std::launch::async,
-                             [&consume, &strip, rows] { return consume(strip.data(), rows); });
+        pending = std::async(std::launch::async, [&, gathers = order.thumbnail, rows] {
+            if (gathers)
+                gathers->addRows(strip.data(), rows, bits);
+            return consume(strip.data(), rows);
+        });
         turn = 1 - turn;
         run.report(float(y + rows - picture.y0) / float(picture.height()));
     }
@@ -125,37 +155,33 @@ Result<void> renderStrips(const PhotoLevels &levels, const Take &take, const Out
 }
 
 /// Full size goes straight to the writer; a smaller one through the reducer at 16 bits.
-Result<void> renderInto(PictureWriter &writer, const PhotoLevels &levels, const Take &take,
-                        const OutputColour &output, const ExportSettings &settings,
-                        const std::string &subject, const Run &run)
+Result<void> renderInto(PictureWriter &writer, const Order &order)
 {
-    const PictureRect picture = pictureOf(levels, take).rect();
-    const auto [width, height] = outputSize(picture, settings.longEdgePx);
+    const PictureRect &picture = order.picture;
+    const int bits = order.settings.bits;
+    const auto [width, height] = order.size();
     if (width == picture.width() && height == picture.height())
-        return renderStrips(
-            levels, take, output, settings.bits, run, subject,
-            [&](const uint8_t *rows, int count) { return writer.writeRows(rows, count); });
+        return renderStrips(order, bits, [&](const uint8_t *rows, int count) {
+            return writer.writeRows(rows, count);
+        });
 
-    AreaReducer reducer(picture.width(), picture.height(), width, height, output.profile);
+    AreaReducer reducer(picture.width(), picture.height(), width, height, order.output.profile);
     std::vector<uint8_t> row8(size_t(width) * 3);
     Result<void> written;
-    const auto emit = [&, outWidth = width](const uint16_t *row) {
+    const auto emit = [&](const uint16_t *row) {
         if (!written)
             return;
-        if (settings.bits == 8)
+        if (bits == 8)
             for (size_t i = 0; i < row8.size(); ++i)
                 row8[i] = uint8_t((uint32_t(row[i]) * 255U + 32767U) / 65535U);
-        written =
-            writer.writeRows(settings.bits == 8 ? static_cast<const void *>(row8.data()) : row, 1);
-        (void)outWidth;
+        written = writer.writeRows(bits == 8 ? static_cast<const void *>(row8.data()) : row, 1);
     };
-    return renderStrips(
-        levels, take, output, 16, run, subject, [&](const uint8_t *rows, int count) {
-            const auto *codes = reinterpret_cast<const uint16_t *>(rows);
-            for (int y = 0; y < count; ++y)
-                reducer.addRow(codes + size_t(y) * size_t(picture.width()) * 3, emit);
-            return written;
-        });
+    return renderStrips(order, 16, [&](const uint8_t *rows, int count) {
+        const auto *codes = reinterpret_cast<const uint16_t *>(rows);
+        for (int y = 0; y < count; ++y)
+            reducer.addRow(codes + size_t(y) * size_t(picture.width()) * 3, emit);
+        return written;
+    });
 }
 
 struct OpenFile {
@@ -170,25 +196,20 @@ struct OpenFile {
     int fd;
 };
 
-Result<void> encodeTo(int descriptor, const std::string &file, const PhotoLevels &levels,
-                      const Take &take, const ExportSettings &settings, const std::string &subject,
-                      const Run &run)
+Result<void> encodeTo(int descriptor, const std::string &file, const Order &order)
 {
-    const OutputColour output(
-        settings.space == ExportSettings::Space::Photo ? levels.photo().profile : Profile::srgb());
-    const auto [width, height] = outputSize(pictureOf(levels, take).rect(), settings.longEdgePx);
+    const auto [width, height] = order.size();
     PictureSpec spec;
     spec.width = width;
     spec.height = height;
-    spec.bits = settings.bits;
-    spec.quality = settings.quality;
-    spec.dpi = levels.photo().dpi;
-    spec.icc = output.profile.icc();
-    auto writer = makeWriter(settings, spec, descriptor, file, subject);
+    spec.bits = order.settings.bits;
+    spec.quality = order.settings.quality;
+    spec.dpi = order.levels.photo().dpi;
+    spec.icc = order.output.profile.icc();
+    auto writer = makeWriter(order.settings, spec, descriptor, file, order.subject);
     if (!writer)
         return writer.error();
-    if (auto rendered = renderInto(**writer, levels, take, output, settings, subject, run);
-        !rendered)
+    if (auto rendered = renderInto(**writer, order); !rendered)
         return rendered;
     return (*writer)->finish();
 }
@@ -237,24 +258,26 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
     if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
         return fine.error();
 
-    const auto [width, height] = outputSize(pictureOf(levels, take).rect(), settings.longEdgePx);
+    Order order = orderOf(levels, take, settings, path, run);
+    const auto [width, height] = order.size();
     Metadata::WriteOptions carried;
     carried.stripLocation = settings.stripLocation;
     carried.width = width;
     carried.height = height;
-    if (!levels.photo().metadata.isEmpty())
-        if (auto thumbnail = makePreviewJpeg(levels, take, kThumbnailPx))
-            carried.thumbnailJpeg = std::move(*thumbnail);
-
     const auto written = writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
+        Thumbnail thumbnail(order.picture.width(), order.picture.height(), kThumbnailPx,
+                            order.output.profile);
+        const bool hasMetadata = !levels.photo().metadata.isEmpty();
+        order.thumbnail = hasMetadata ? &thumbnail : nullptr;
         {
             const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
             if (file.fd < 0)
                 return systemError(path);
-            if (auto encoded = encodeTo(file.fd, temporary, levels, take, settings, path, run);
-                !encoded)
+            if (auto encoded = encodeTo(file.fd, temporary, order); !encoded)
                 return encoded;
         }
+        if (hasMetadata)
+            carried.thumbnailJpeg = thumbnail.jpeg();
         return levels.photo().metadata.writeTo(temporary, carried);
     });
     if (!written)
@@ -274,13 +297,13 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     if (file.fd < 0)
         return systemError("export");
     const std::string place = "/proc/self/fd/" + std::to_string(file.fd);
-    if (const auto encoded = encodeTo(file.fd, place, levels, take, settings, "export", run);
-        !encoded)
+    const Order order = orderOf(levels, take, settings, "export", run);
+    if (const auto encoded = encodeTo(file.fd, place, order); !encoded)
         return encoded.error();
     struct stat info {
     };
     ::fstat(file.fd, &info);
-    const auto [width, height] = outputSize(pictureOf(levels, take).rect(), settings.longEdgePx);
+    const auto [width, height] = order.size();
     return ExportedPicture{width, height, uint64_t(info.st_size)};
 }
 
