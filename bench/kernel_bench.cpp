@@ -78,7 +78,7 @@ void renderWith(benchmark::State &state, const GreyMix &mix)
     Sample &s = sample(int(state.range(0)));
     s.take.grey = mix;
     const OutputColour output(Profile::srgb());
-    const Rect area = s.levels->photo().rect();
+    const PictureRect area = pictureOf(*s.levels, s.take).rect();
     for (auto _ : state) {
         (void)renderPicture(*s.levels, s.take, View::Result, 0, area, output,
                             {RenderTarget::Layout::Rgb8, s.out.data(), size_t(area.width()) * 3});

@@ -96,7 +96,7 @@ double chromaError(const PhotoLevels &levels, const Take &take, const cv::Mat3f 
                    const cv::Mat1f &matte)
 {
     std::vector<uint16_t> codes(matte.total() * 3);
-    (void)renderPicture(levels, take, View::Result, 0, levels.photo().rect(),
+    (void)renderPicture(levels, take, View::Result, 0, pictureOf(levels, take).rect(),
                         OutputColour(Profile::srgb()),
                         {RenderTarget::Layout::Rgb16, codes.data(), size_t(matte.cols) * 6});
     double sum = 0;

@@ -2,7 +2,7 @@
 
 #include "canvas/stitch.h"
 #include "render/light_chain.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QPainter>
 #include <QTabletEvent>
@@ -121,8 +121,8 @@ void Canvas::onTakeChanged(const Rect &touched)
     m_tiles.setTake(take, dirty);
     if (!dirty.isEmpty() && !m_original) {
         const int level = m_transform.level(m_session.levels()->count());
-        if (m_look.view != View::Original)
-            m_tiles.renderNow(visibleTiles(m_look.view, level), dirty);
+        if (m_seen.view != View::Original)
+            m_tiles.renderNow(visibleTiles(m_seen.view, level), dirty);
         if (m_toolbox.current().isBusy())
             unpick(toWidgetRect(dirty));
         refresh(toWidgetRect(dirty));
@@ -160,7 +160,7 @@ void Canvas::renderSeen()
     std::vector<TileKey> tiles;
     double pixels = 0;
     for (;; ++level) {
-        tiles = visibleTiles(m_look.view, level);
+        tiles = visibleTiles(m_seen.view, level);
         pixels = 0;
         for (const TileKey &key : tiles)
             pixels += double(m_tiles.rectOf(key).area());
@@ -176,13 +176,13 @@ void Canvas::renderSeen()
     m_restTimer.start();
 }
 
-void Canvas::setLook(const Look &look)
+void Canvas::setSeen(const Seen &seen)
 {
-    if (m_look == look)
+    if (m_seen == seen)
         return;
-    const bool changesPanes = m_look.sideBySide != look.sideBySide;
-    const bool changesKeeps = m_look.showsOneKeep() || look.showsOneKeep();
-    m_look = look;
+    const bool changesPanes = m_seen.sideBySide != seen.sideBySide;
+    const bool changesKeeps = m_seen.showsOneKeep() || seen.showsOneKeep();
+    m_seen = seen;
     if (changesKeeps && m_session.hasPhoto())
         m_tiles.setTake(shownTake(), {});
     if (changesPanes) {
@@ -190,17 +190,17 @@ void Canvas::setLook(const Look &look)
         viewMoved();
     }
     refresh(rect());
-    Q_EMIT lookChanged();
+    Q_EMIT seenChanged();
 }
 
 double Canvas::paneShift() const
 {
-    return m_look.sideBySide && m_session.hasPhoto() ? width() / 2 : 0;
+    return m_seen.sideBySide && m_session.hasPhoto() ? width() / 2 : 0;
 }
 
 void Canvas::fitPanes()
 {
-    const QSize pane(m_look.sideBySide ? width() / 2 : width(), height());
+    const QSize pane(m_seen.sideBySide ? width() / 2 : width(), height());
     m_transform.setCanvas(pane, devicePixelRatioF());
 }
 
@@ -214,7 +214,7 @@ QPointF Canvas::onPane(const QPointF &position)
 std::shared_ptr<const Take> Canvas::shownTake() const
 {
     const Keep *only = m_session.keep();
-    if (!m_look.showsOneKeep() || !only)
+    if (!m_seen.showsOneKeep() || !only)
         return m_session.take();
     auto take = std::make_shared<Take>(*m_session.take());
     for (Keep &keep : take->keeps)
@@ -224,7 +224,7 @@ std::shared_ptr<const Take> Canvas::shownTake() const
 
 void Canvas::onLineChanged()
 {
-    if (m_look.showsOneKeep() && m_session.hasPhoto()) {
+    if (m_seen.showsOneKeep() && m_session.hasPhoto()) {
         m_tiles.setTake(shownTake(), {});
         refresh(rect());
     }
@@ -245,7 +245,7 @@ void Canvas::showOriginal(bool shows)
         return;
     m_original = shows;
     refresh(rect());
-    Q_EMIT lookChanged();
+    Q_EMIT seenChanged();
 }
 
 void Canvas::setShowsStitch(bool shows)
@@ -326,9 +326,9 @@ std::vector<View> Canvas::shownViews() const
 {
     if (m_original)
         return {View::Original};
-    if (m_look.split || m_look.sideBySide)
-        return {m_look.view, splitView()};
-    return {m_look.view};
+    if (m_seen.split || m_seen.sideBySide)
+        return {m_seen.view, splitView()};
+    return {m_seen.view};
 }
 
 std::vector<TileKey> Canvas::visibleTiles(View view, int level) const
@@ -409,12 +409,12 @@ bool Canvas::isSettled() const
 double Canvas::splitX() const
 {
     const QRectF picture = m_transform.boxOf(m_transform.picture().rect());
-    return picture.left() + m_look.splitAt * picture.width();
+    return picture.left() + m_seen.splitAt * picture.width();
 }
 
 bool Canvas::isOnSplitLine(const QPointF &position) const
 {
-    return m_look.split && !m_original && m_session.hasPhoto() &&
+    return m_seen.split && !m_original && m_session.hasPhoto() &&
            std::abs(position.x() - splitX()) <= 6;
 }
 

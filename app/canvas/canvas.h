@@ -1,13 +1,13 @@
 #pragma once
 
 #include "canvas/tile_store.h"
-#include "canvas/view_transform.h"
 #include "commands/session.h"
 #include "grey/grey_drag.h"
 #include "jobs/jobs.h"
 #include "jobs/side_by_side.h"
 #include "settings/settings.h"
 #include "tools/toolbox.h"
+#include "view/view_transform.h"
 
 #include <QElapsedTimer>
 #include <QTimer>
@@ -19,7 +19,7 @@ namespace buttonhole::app
 {
 
 /// How the canvas is looked at.
-struct Look {
+struct Seen {
     View view = View::Result;
     bool split = false;      ///< original left of the line, the view right of it
     double splitAt = 0.5;    ///< of the picture's width
@@ -30,7 +30,7 @@ struct Look {
     {
         return onlyKeep && (view == View::Mask || view == View::Tinted || view == View::CutOut);
     }
-    friend bool operator==(const Look &, const Look &) = default;
+    friend bool operator==(const Seen &, const Seen &) = default;
 };
 
 /// The photograph. Shows at once what is rendered (coarser if need be), asks for the rest, takes
@@ -42,11 +42,11 @@ public:
     Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs,
            QWidget *parent = nullptr);
 
-    const Look &look() const { return m_look; }
+    const Seen &seen() const { return m_seen; }
     /// What Split shows on its left instead of the original; null: the original.
     void setPinned(std::shared_ptr<const GreyMix> mix);
-    void setLook(const Look &look);
-    /// While held: the original instead of the look.
+    void setSeen(const Seen &seen);
+    /// While held: the original instead of the seen.
     void showOriginal(bool shows);
     bool showsOriginal() const { return m_original; }
     bool showsStitch() const { return m_showsStitch; }
@@ -88,7 +88,7 @@ Q_SIGNALS:
     void viewChanged();               ///< zoom or position
     void pointerMoved(QPointF photo); ///< photo px; outside the photo too
     void pointerLeft();
-    void lookChanged();
+    void seenChanged();
     void failed(const buttonhole::Error &error); ///< a part of the picture could not be made
     void edgeFound();                            ///< edge() may be another
     void sharpened();                            ///< the last missing tile is there
@@ -187,7 +187,7 @@ private:
     TileStore m_tiles;
     ViewTransform m_transform;
     std::shared_ptr<const OutputColour> m_output;
-    Look m_look;
+    Seen m_seen;
     std::shared_ptr<const GreyMix> m_pinned;
     bool m_original = false;
     bool m_showsStitch = true;

@@ -132,11 +132,11 @@ void Canvas::mouseMoveEvent(QMouseEvent *event)
         viewMoved();
         break;
     case Drag::Split: {
-        Look look = m_look;
+        Seen seen = m_seen;
         const QRectF picture = m_transform.boxOf(m_transform.picture().rect());
-        look.splitAt = std::clamp((position.x() - picture.left()) / picture.width(), 0.0, 1.0);
+        seen.splitAt = std::clamp((position.x() - picture.left()) / picture.width(), 0.0, 1.0);
         m_pointer = position;
-        setLook(look);
+        setSeen(seen);
         break;
     }
     case Drag::None:

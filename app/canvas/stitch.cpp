@@ -3,7 +3,7 @@
 #include "mask/mask_filter.h"
 #include "raster/edge_trace.h"
 #include "render/mask_stage.h"
-#include "window/thread_colours.h"
+#include "style/thread_colours.h"
 
 #include <QPainter>
 #include <QPainterPath>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "canvas/view_transform.h"
 #include "document/take.h"
 #include "render/stage_cache.h"
+#include "view/view_transform.h"
 
 #include <QImage>
 #include <QPointF>

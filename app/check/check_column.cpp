@@ -1,6 +1,6 @@
 #include "check/check_column.h"
 
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

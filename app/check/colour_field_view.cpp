@@ -1,8 +1,8 @@
 #include "check/colour_field_view.h"
 
 #include "commands/move_words.h"
-#include "window/hue_colour.h"
-#include "window/theme.h"
+#include "style/hue_colour.h"
+#include "style/theme.h"
 
 #include <QMouseEvent>
 #include <QPainter>

@@ -1,6 +1,6 @@
 #include "check/pick_glass.h"
 
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QPainter>
 #include <QPainterPath>

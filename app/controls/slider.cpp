@@ -1,7 +1,7 @@
 #include "controls/slider.h"
 
-#include "window/hue_colour.h"
-#include "window/theme.h"
+#include "style/hue_colour.h"
+#include "style/theme.h"
 
 #include <QKeyEvent>
 #include <QLineEdit>

@@ -6,8 +6,8 @@
 #include "grey/looks_gallery.h"
 #include "grey/tone_graph.h"
 #include "render/auto_grey.h"
+#include "style/theme.h"
 #include "tone/toning_curve.h"
-#include "window/theme.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -2,8 +2,8 @@
 
 #include "colour/oklab.h"
 #include "commands/move_words.h"
+#include "style/hue_colour.h"
 #include "tone/hue_curve.h"
-#include "window/hue_colour.h"
 
 #include <cmath>
 

@@ -1,8 +1,8 @@
 #include "grey/hue_curve_editor.h"
 
+#include "style/hue_colour.h"
+#include "style/theme.h"
 #include "tone/hue_curve.h"
-#include "window/hue_colour.h"
-#include "window/theme.h"
 
 #include <QKeyEvent>
 #include <QPainter>

@@ -1,7 +1,7 @@
 #include "grey/looks_gallery.h"
 
 #include "export/export.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QKeyEvent>
 #include <QPainter>

@@ -1,7 +1,7 @@
 #include "grey/tone_graph.h"
 
+#include "style/theme.h"
 #include "tone/tone_curve.h"
-#include "window/theme.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>

@@ -2,8 +2,8 @@
 #include "grey/grey_details.h"
 
 #include "controls/slider.h"
+#include "style/theme.h"
 #include "tone/toning_curve.h"
-#include "window/theme.h"
 
 #include <QCheckBox>
 #include <QComboBox>

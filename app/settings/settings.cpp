@@ -3,6 +3,9 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include <algorithm>
+#include <cmath>
+
 namespace buttonhole::app
 {
 
@@ -13,10 +16,15 @@ namespace
 template <class Archive, class Self>
 void visit(Archive &archive, Self &s)
 {
-    archive("brush/sizePx", s.tip.sizePx);
-    archive("brush/softness", s.tip.softness);
-    archive("brush/flow", s.tip.flow);
-    archive("brush/opacity", s.tip.opacity);
+    for (const Param<Tip> &row : tipParams()) {
+        if (std::string_view(row.id) == "edgeHold") // held for a while, by its key
+            continue;
+        float value = row.get(s.tip);
+        archive(("brush/" + std::string(row.id)).c_str(), value);
+        if constexpr (!std::is_const_v<Self>)
+            if (!std::isnan(value))
+                row.of(s.tip) = std::clamp(value, row.leastShown(), row.mostShown());
+    }
     archive("brush/pressure", s.tip.pressure);
     archive("export/format", s.exporting.format);
     archive("export/profile", s.exporting.space);
@@ -24,7 +32,7 @@ void visit(Archive &archive, Self &s)
     archive("export/bits", s.exporting.bits);
     archive("export/longEdgePx", s.exporting.longEdgePx);
     archive("export/stripLocation", s.exporting.stripLocation);
-    archive("window/theme", s.theme);
+    archive("style/theme", s.theme);
     archive("window/surround", s.surround);
     archive("memory/mb", s.memoryMb);
     archive("window/glassZoom", s.glassZoom);
@@ -73,10 +81,6 @@ Settings Settings::load(const QString &file)
     Settings settings;
     Loader loader{stored};
     visit(loader, settings);
-    settings.tip.sizePx = std::clamp(settings.tip.sizePx, kMinTipPx, kMaxTipPx);
-    settings.tip.softness = std::clamp(settings.tip.softness, 0.0F, 1.0F);
-    settings.tip.flow = std::clamp(settings.tip.flow, 0.01F, 1.0F);
-    settings.tip.opacity = std::clamp(settings.tip.opacity, 0.01F, 1.0F);
     settings.memoryMb = std::clamp(settings.memoryMb, kLeastMemoryMb, kMostMemoryMb);
     settings.exporting.quality = std::clamp(settings.exporting.quality, 1, 100);
     if (settings.glassZoom != 2 && settings.glassZoom != 8)

@@ -1,7 +1,7 @@
 #include "ticket/adjustment_details.h"
 
 #include "commands/number_words.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QLabel>
 #include <QVBoxLayout>

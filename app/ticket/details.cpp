@@ -3,9 +3,9 @@
 #include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "controls/slider.h"
+#include "style/theme.h"
 #include "ticket/adjustment_details.h"
 #include "ticket/step_details.h"
-#include "window/theme.h"
 
 #include <QCheckBox>
 #include <QGridLayout>

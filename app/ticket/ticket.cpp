@@ -3,7 +3,7 @@
 #include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "commands/sign_words.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QCheckBox>
 #include <QContextMenuEvent>

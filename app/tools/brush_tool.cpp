@@ -1,7 +1,7 @@
 #include "tools/brush_tool.h"
 
 #include "commands/move_words.h"
-#include "window/thread_colours.h"
+#include "style/thread_colours.h"
 
 #include <QPainter>
 

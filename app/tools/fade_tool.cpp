@@ -1,6 +1,6 @@
 #include "tools/fade_tool.h"
 
-#include "window/thread_colours.h"
+#include "style/thread_colours.h"
 
 #include <QPainter>
 

@@ -1,7 +1,7 @@
 #include "tools/pixel_tools.h"
 
 #include "mask/tone_window.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QPainter>
 

@@ -1,8 +1,8 @@
 #include "tools/region_tool.h"
 
 #include "commands/move_words.h"
-#include "window/theme.h"
-#include "window/thread_colours.h"
+#include "style/theme.h"
+#include "style/thread_colours.h"
 
 #include <QPainter>
 #include <QPainterPath>

@@ -1,8 +1,8 @@
 #include "tools/subject_tool.h"
 
+#include "style/theme.h"
+#include "style/thread_colours.h"
 #include "subject/net_picture.h"
-#include "window/theme.h"
-#include "window/thread_colours.h"
 
 #include <QPainter>
 

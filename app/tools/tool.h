@@ -1,8 +1,8 @@
 #pragma once
 
-#include "canvas/view_transform.h"
 #include "commands/session.h"
 #include "mask/stroke.h"
+#include "view/view_transform.h"
 
 #include <QObject>
 

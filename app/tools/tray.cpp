@@ -2,7 +2,7 @@
 
 #include "commands/sign_words.h"
 #include "controls/help_text.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QButtonGroup>
 #include <QHBoxLayout>

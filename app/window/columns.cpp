@@ -4,13 +4,13 @@
 #include "check/check_column.h"
 #include "controls/snug_scroll.h"
 #include "grey/grey_details.h"
+#include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/step_details.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
 #include "window/start_page.h"
 #include "window/status_row.h"
-#include "window/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

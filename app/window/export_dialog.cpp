@@ -1,7 +1,7 @@
 #include "window/export_dialog.h"
 
 #include "controls/slider.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -150,14 +150,14 @@ void MainWindow::showAbout()
 std::string MainWindow::windowJson() const
 {
     const ViewTransform &view = m_canvas->transform();
-    const Look &look = m_canvas->look();
+    const Seen &seen = m_canvas->seen();
     const TicketLine &line = m_session.line();
     return nlohmann::json{{"fitted", view.isFitted()},
                           {"scale", view.scale()},
                           {"centre", {view.centre().x(), view.centre().y()}},
-                          {"view", int(look.view)},
-                          {"split", look.split},
-                          {"splitAt", look.splitAt},
+                          {"view", int(seen.view)},
+                          {"split", seen.split},
+                          {"splitAt", seen.splitAt},
                           {"line", {int(line.kind), line.keepId, line.stepId}}}
         .dump();
 }
@@ -169,11 +169,11 @@ void MainWindow::restoreWindow(const std::string &json)
     if (!in.is_object())
         return;
     try {
-        Look look;
-        look.view = View(std::clamp<int64_t>(wholeFrom(in, "view", 0), 0, int(View::Clipped)));
-        look.split = in.value("split", false);
-        look.splitAt = std::clamp(in.value("splitAt", 0.5), 0.0, 1.0);
-        m_canvas->setLook(look);
+        Seen seen;
+        seen.view = View(std::clamp<int64_t>(wholeFrom(in, "view", 0), 0, int(View::Clipped)));
+        seen.split = in.value("split", false);
+        seen.splitAt = std::clamp(in.value("splitAt", 0.5), 0.0, 1.0);
+        m_canvas->setSeen(seen);
         if (!in.value("fitted", true)) {
             const auto &centre = in.at("centre");
             m_canvas->restoreView(in.at("scale").get<double>(),

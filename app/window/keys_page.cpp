@@ -1,6 +1,6 @@
 #include "window/keys_page.h"
 
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QDialogButtonBox>
 #include <QHBoxLayout>

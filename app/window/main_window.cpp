@@ -5,13 +5,13 @@
 #include "controls/plain_tip.h"
 #include "grey/grey_details.h"
 #include "settings/display_profile.h"
+#include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
 #include "window/file_dialog.h"
 #include "window/start_page.h"
 #include "window/status_row.h"
-#include "window/theme.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -192,37 +192,37 @@ void MainWindow::connectViews()
         {"view-colour-map", View::ColourMap}, {"view-clipped", View::Clipped}};
     for (const auto &[id, view] : views)
         connect(m_actions[id], &QAction::triggered, this, [this, view = view] {
-            Look look = m_canvas->look();
-            look.view = view;
-            m_canvas->setLook(look);
+            Seen seen = m_canvas->seen();
+            seen.view = view;
+            m_canvas->setSeen(seen);
         });
     connect(m_actions["next-view"], &QAction::triggered, this, &MainWindow::nextMaskView);
     connect(m_actions["only-keep"], &QAction::triggered, this, [this](bool on) {
-        Look look = m_canvas->look();
-        look.onlyKeep = on;
-        m_canvas->setLook(look);
+        Seen seen = m_canvas->seen();
+        seen.onlyKeep = on;
+        m_canvas->setSeen(seen);
     });
     connect(m_actions["split"], &QAction::triggered, this, [this](bool on) {
-        Look look = m_canvas->look();
-        look.split = on;
-        look.sideBySide = look.sideBySide && !on;
-        m_canvas->setLook(look);
+        Seen seen = m_canvas->seen();
+        seen.split = on;
+        seen.sideBySide = seen.sideBySide && !on;
+        m_canvas->setSeen(seen);
     });
     connect(m_actions["side-by-side"], &QAction::triggered, this, [this](bool on) {
-        Look look = m_canvas->look();
-        look.sideBySide = on;
-        look.split = look.split && !on;
-        m_canvas->setLook(look);
+        Seen seen = m_canvas->seen();
+        seen.sideBySide = on;
+        seen.split = seen.split && !on;
+        m_canvas->setSeen(seen);
     });
     connect(m_actions["stitch"], &QAction::triggered, this, [this](bool on) {
         m_settings.showsStitch = on;
         m_canvas->setShowsStitch(on);
     });
-    connect(m_canvas, &Canvas::lookChanged, this, [this, views = std::to_array(views)] {
+    connect(m_canvas, &Canvas::seenChanged, this, [this, views = std::to_array(views)] {
         for (const auto &[id, view] : views)
-            m_actions[id]->setChecked(m_canvas->look().view == view);
-        m_actions["split"]->setChecked(m_canvas->look().split);
-        m_actions["side-by-side"]->setChecked(m_canvas->look().sideBySide);
+            m_actions[id]->setChecked(m_canvas->seen().view == view);
+        m_actions["split"]->setChecked(m_canvas->seen().split);
+        m_actions["side-by-side"]->setChecked(m_canvas->seen().sideBySide);
     });
     connect(&m_session, &Session::photoChanged, this, [this] {
         m_actions.setHasPhoto(true);
@@ -246,9 +246,9 @@ void MainWindow::connectViews()
     connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
     connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {
         m_canvas->setPinned(m_greyDetails->pinned());
-        Look look = m_canvas->look();
-        look.split = m_greyDetails->pinned() != nullptr;
-        m_canvas->setLook(look);
+        Seen seen = m_canvas->seen();
+        seen.split = m_greyDetails->pinned() != nullptr;
+        m_canvas->setSeen(seen);
     });
     connect(m_canvas, &Canvas::hueMissed, this,
             [this] { m_status->say(tr("There is no colour here to take hold of.")); });
@@ -387,10 +387,10 @@ void MainWindow::nextMaskView()
 {
     constexpr View kOrder[] = {View::Result, View::Mask, View::Tinted, View::CutOut,
                                View::ColourMap};
-    Look look = m_canvas->look();
-    const auto *at = std::find(std::begin(kOrder), std::end(kOrder), look.view);
-    look.view = kOrder[size_t(at - kOrder + 1) % std::size(kOrder)];
-    m_canvas->setLook(look);
+    Seen seen = m_canvas->seen();
+    const auto *at = std::find(std::begin(kOrder), std::end(kOrder), seen.view);
+    seen.view = kOrder[size_t(at - kOrder + 1) % std::size(kOrder)];
+    m_canvas->setSeen(seen);
 }
 
 void MainWindow::changeTip(float sizeFactor, float softnessStep)

@@ -208,7 +208,7 @@ void MainWindow::showLoaded(const QString &path, Loaded loaded)
     }
     m_session.open(loaded.levels, loaded.tintHueDeg, std::move(loaded.container), file,
                    std::move(loaded.lock));
-    m_canvas->setLook({});
+    m_canvas->setSeen({});
     if (isContainer)
         restoreWindow(m_session.windowJson());
     if (isLeft) {

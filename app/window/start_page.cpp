@@ -3,7 +3,7 @@
 #include "document/container.h"
 #include "io/jpeg.h"
 #include "io/photo.h"
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QCoreApplication>
 #include <QDir>

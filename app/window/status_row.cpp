@@ -2,8 +2,8 @@
 
 #include "controls/elided_text.h"
 #include "controls/plain_tip.h"
+#include "style/theme.h"
 #include "window/actions.h"
-#include "window/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -106,7 +106,7 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
 
     connect(m_stop, &QToolButton::clicked, &m_jobs, &Jobs::stopShown);
     connect(&m_jobs, &Jobs::changed, this, &StatusRow::refreshJob);
-    connect(&m_canvas, &Canvas::lookChanged, this, &StatusRow::refreshView);
+    connect(&m_canvas, &Canvas::seenChanged, this, &StatusRow::refreshView);
     connect(&m_canvas, &Canvas::viewChanged, this, &StatusRow::refreshZoom);
     connect(&m_canvas, &Canvas::pointerMoved, this, &StatusRow::showPixel);
     connect(&m_canvas, &Canvas::pointerLeft, m_pixel, &QLabel::clear);
@@ -131,11 +131,11 @@ QString StatusRow::said() const
 
 void StatusRow::refreshView()
 {
-    const Look &look = m_canvas.look();
-    QString name = m_canvas.showsOriginal() ? tr("Original") : viewName(look.view);
-    if (look.showsOneKeep())
+    const Seen &seen = m_canvas.seen();
+    QString name = m_canvas.showsOriginal() ? tr("Original") : viewName(seen.view);
+    if (seen.showsOneKeep())
         name += tr(" of this keep");
-    if ((look.split || look.sideBySide) && !m_canvas.showsOriginal())
+    if ((seen.split || seen.sideBySide) && !m_canvas.showsOriginal())
         name += tr(" | Original");
     m_view->setText(tr("View  %1").arg(name));
 }

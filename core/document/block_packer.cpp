@@ -26,7 +26,7 @@ BlockPacker::~BlockPacker()
 }
 
 void BlockPacker::add(const std::vector<std::shared_ptr<TileBlock>> &blocks, Way way,
-                      const std::shared_ptr<SpillFile> &file)
+                      const std::shared_ptr<SwapFile> &file)
 {
     {
         const std::scoped_lock lock(m_mutex);
@@ -53,13 +53,13 @@ void BlockPacker::carryOut(const Order &order, const TileBlock &block)
         if (isCold)
             block.pack(true);
         break;
-    case Way::Spill:
-        (void)block.spill(order.file); // the file remembers that it failed
+    case Way::Swap:
+        (void)block.swapOut(order.file); // the file remembers that it failed
         break;
-    case Way::SpillCold:
-    case Way::SpillWhole:
+    case Way::SwapCold:
+    case Way::SwapWhole:
         if (isCold)
-            (void)block.spill(order.file, order.way == Way::SpillCold);
+            (void)block.swapOut(order.file, order.way == Way::SwapCold);
         break;
     }
 }

@@ -9,7 +9,7 @@
 namespace buttonhole
 {
 
-/// Packs and spills mask tiles on a thread of its own, in the order they come.
+/// Packs mask tiles and swaps them out, on a thread of its own, in the order they come.
 class BlockPacker
 {
 public:
@@ -19,14 +19,14 @@ public:
     BlockPacker &operator=(const BlockPacker &) = delete;
 
     enum class Way {
-        Pack,       ///< in memory
-        PackCold,   ///< in memory, but for those used meanwhile; small levels stay at hand
-        Spill,      ///< to the file
-        SpillCold,  ///< to the file, but for those used meanwhile; small levels stay at hand
-        SpillWhole, ///< the same, small levels too
+        Pack,      ///< in memory
+        PackCold,  ///< in memory, but for those used meanwhile; small levels stay at hand
+        Swap,      ///< to the file
+        SwapCold,  ///< to the file, but for those used meanwhile; small levels stay at hand
+        SwapWhole, ///< the same, small levels too
     };
     void add(const std::vector<std::shared_ptr<TileBlock>> &blocks, Way way,
-             const std::shared_ptr<SpillFile> &file = nullptr);
+             const std::shared_ptr<SwapFile> &file = nullptr);
     static constexpr uint32_t kColdMoves = 4; ///< moves of the user without a look at a tile
     /// Waits until all that was added is done.
     void settle();
@@ -35,7 +35,7 @@ private:
     struct Order {
         std::weak_ptr<TileBlock> block; ///< what nobody wants any more need not be packed
         Way way = Way::Pack;
-        std::shared_ptr<SpillFile> file;
+        std::shared_ptr<SwapFile> file;
     };
     static void carryOut(const Order &order, const TileBlock &block);
     void work();

@@ -157,7 +157,7 @@ void History::setBudget(size_t memory, const std::string &folder, uint64_t disk)
     m_budget = memory;
     m_diskBudget = disk;
     if (!folder.empty() && !m_file)
-        m_file = SpillFile::create(folder);
+        m_file = SwapFile::create(folder);
     trim();
 }
 
@@ -171,7 +171,7 @@ void History::pack()
 {
     visitHeld(*this, [&](Tiles &tiles, size_t away) {
         if (away <= kRawSteps) { // near the present: they may have been unpacked again
-            tiles.isPacking = tiles.isSpilling = false;
+            tiles.isPacking = tiles.isSwapping = false;
         } else if (!tiles.isPacking && !tiles.blocks.empty()) {
             tiles.isPacking = true;
             m_packer->add(tiles.blocks, BlockPacker::Way::Pack);
@@ -192,14 +192,14 @@ size_t History::packCold()
     return bytes;
 }
 
-void History::spillCold(size_t held)
+void History::swapCold(size_t held)
 {
     // Small levels go only when there is nothing else left to move.
-    for (const auto way : {BlockPacker::Way::SpillCold, BlockPacker::Way::SpillWhole}) {
-        const bool isSpilled = way == BlockPacker::Way::SpillWhole;
+    for (const auto way : {BlockPacker::Way::SwapCold, BlockPacker::Way::SwapWhole}) {
+        const bool isSwapped = way == BlockPacker::Way::SwapWhole;
         std::vector<std::shared_ptr<TileBlock>> cold;
         visitBlocks(present(), [&](const auto &block) {
-            if (held <= m_budget || block->isSpilled() != isSpilled || !block->isPacked() ||
+            if (held <= m_budget || block->isSwapped() != isSwapped || !block->isPacked() ||
                 !block->isCold(BlockPacker::kColdMoves))
                 return;
             const size_t bytes = block->bytes();
@@ -213,20 +213,20 @@ void History::spillCold(size_t held)
     }
 }
 
-void History::spill(size_t held)
+void History::swapOut(size_t held)
 {
     visitHeld(*this,
-              [&](const Tiles &tiles, size_t) { held += tiles.isSpilling ? 0 : bytesOf(tiles); });
+              [&](const Tiles &tiles, size_t) { held += tiles.isSwapping ? 0 : bytesOf(tiles); });
     if (!m_file || m_file->hasFailed())
         return;
     visitHeld(*this, [&](Tiles &tiles, size_t away) {
-        if (held <= m_budget || away <= kRawSteps || tiles.isSpilling)
+        if (held <= m_budget || away <= kRawSteps || tiles.isSwapping)
             return;
         held -= bytesOf(tiles);
-        tiles.isSpilling = true;
-        m_packer->add(tiles.blocks, BlockPacker::Way::Spill, m_file);
+        tiles.isSwapping = true;
+        m_packer->add(tiles.blocks, BlockPacker::Way::Swap, m_file);
     });
-    spillCold(held);
+    swapCold(held);
 }
 
 void History::trim()
@@ -235,10 +235,10 @@ void History::trim()
         m_packer = std::make_unique<BlockPacker>();
     TileBlock::noteMove();
     pack();
-    spill(packCold());
-    const bool spills = m_file && !m_file->hasFailed();
+    swapOut(packCold());
+    const bool swaps = m_file && !m_file->hasFailed();
     while (m_index > 0 && (m_entries.size() > kMostStates ||
-                           (spills ? m_file->bytesInUse() > m_diskBudget : bytes() > m_budget))) {
+                           (swaps ? m_file->bytesInUse() > m_diskBudget : bytes() > m_budget))) {
         m_entries.erase(m_entries.begin());
         --m_index;
         m_entries.front().fresh = m_entries.front().replaced = {};

@@ -23,7 +23,7 @@ public:
     struct Tiles {
         std::vector<std::shared_ptr<TileBlock>> blocks;
         bool isPacking = false;
-        bool isSpilling = false;
+        bool isSwapping = false;
     };
     struct Entry {
         std::string text; ///< what was done, for the list
@@ -65,7 +65,7 @@ public:
                    uint64_t disk = uint64_t(4) << 30);
     /// Bytes of memory for tiles that the present state does not use.
     size_t bytes() const;
-    uint64_t spilledBytes() const { return m_file ? m_file->bytesInUse() : 0; }
+    uint64_t swappedBytes() const { return m_file ? m_file->bytesInUse() : 0; }
     /// Waits for the packing in the background.
     void settle();
 
@@ -79,8 +79,8 @@ private:
     static void visitHeld(Self &self, const F &f);
     void pack();
     size_t packCold(); ///< gives the bytes of the present's tiles
-    void spill(size_t held);
-    void spillCold(size_t held);
+    void swapOut(size_t held);
+    void swapCold(size_t held);
     void trim();
 
     std::vector<Entry> m_entries;
@@ -88,7 +88,7 @@ private:
     uint64_t m_saved = 0;
     size_t m_budget = size_t(256) << 20;
     uint64_t m_diskBudget = 0;
-    std::shared_ptr<SpillFile> m_file;
+    std::shared_ptr<SwapFile> m_file;
     std::unique_ptr<BlockPacker> m_packer;
 };
 

@@ -211,7 +211,7 @@ void TileBlock::pack(bool keepsSmall) const
         m_raw.reset();
 }
 
-bool TileBlock::spill(const std::shared_ptr<SpillFile> &file, bool keepsSmall) const
+bool TileBlock::swapOut(const std::shared_ptr<SwapFile> &file, bool keepsSmall) const
 {
     const std::scoped_lock lock(m_mutex);
     dropReduced(keepsSmall);
@@ -242,7 +242,7 @@ bool TileBlock::isPacked() const
     return m_raw == nullptr;
 }
 
-bool TileBlock::isSpilled() const
+bool TileBlock::isSwapped() const
 {
     const std::scoped_lock lock(m_mutex);
     return m_file != nullptr;

@@ -2,7 +2,7 @@
 
 #include "base/rect.h"
 #include "raster/parallel_tiles.h"
-#include "raster/spill_file.h"
+#include "raster/swap_file.h"
 
 #include <atomic>
 #include <cstdint>
@@ -45,9 +45,9 @@ public:
     static void noteMove();
     /// Moves the pixels to a file; pixels() brings them back. False if the disk is full.
     /// @param keepsSmall as for pack()
-    bool spill(const std::shared_ptr<SpillFile> &file, bool keepsSmall = false) const;
-    bool isPacked() const; ///< or spilled
-    bool isSpilled() const;
+    bool swapOut(const std::shared_ptr<SwapFile> &file, bool keepsSmall = false) const;
+    bool isPacked() const; ///< or swapped out
+    bool isSwapped() const;
     size_t bytes() const; ///< of memory
 
     /// The tile at pyramid levels 1 or 2 to 8: side kTileSize >> level, rows without gaps. Made
@@ -71,7 +71,7 @@ public:
 
 private:
     Pixels unpacked() const;
-    Pixels decoded() const; ///< of a packed or spilled tile, which stays so
+    Pixels decoded() const; ///< of a packed or swapped out tile, which stays so
     void noteUse() const;
     void dropReduced(bool keepsSmall) const;
     /// Gives the memory back; assigning {} would only empty the vector.
@@ -81,7 +81,7 @@ private:
     mutable Pixels m_raw;
     mutable std::vector<char> m_packed;
     mutable std::shared_ptr<const Reduced> m_reduced;
-    mutable std::shared_ptr<SpillFile> m_file;
+    mutable std::shared_ptr<SwapFile> m_file;
     mutable uint64_t m_fileOffset = 0;
     mutable size_t m_fileBytes = 0; ///< kCount * 2: not packed
 };

@@ -116,7 +116,7 @@ private Q_SLOTS:
         const Take &take = *again.session().take();
         QVERIFY(take.keeps[0].invert);
         QCOMPARE(maskOf(take.keeps[0], {1200, 700, 1450, 950}), mask);
-        QVERIFY(again.canvas().look().split);
+        QVERIFY(again.canvas().seen().split);
         QCOMPARE(again.canvas().transform().scale(), 1.5);
         QCOMPARE(again.canvas().transform().centre(), centre);
         QVERIFY(again.session().line() == m_driver->session().line());

@@ -333,7 +333,7 @@ private Q_SLOTS:
     void autoIsOneUndoAndThePinStandsBesideIt()
     {
         QTest::mouseClick(button(QStringLiteral("Compare")), Qt::LeftButton);
-        QVERIFY(m_driver->canvas().look().split);
+        QVERIFY(m_driver->canvas().seen().split);
         const QImage same = picture();
         const size_t steps = undoSteps();
         QTest::mouseClick(button(QStringLiteral("Auto")), Qt::LeftButton);
@@ -346,7 +346,7 @@ private Q_SLOTS:
                  same.copy(0, 60, middle - 80, now.height() - 120));
         QVERIFY(now.copy(middle + 80, 60, 300, 300) != same.copy(middle + 80, 60, 300, 300));
         QTest::mouseClick(button(QStringLiteral("Comparing")), Qt::LeftButton);
-        QVERIFY(!m_driver->canvas().look().split);
+        QVERIFY(!m_driver->canvas().seen().split);
         m_driver->session().undo();
         QVERIFY(mix() == GreyMix());
     }

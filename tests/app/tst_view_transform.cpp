@@ -1,4 +1,4 @@
-#include "canvas/view_transform.h"
+#include "view/view_transform.h"
 
 #include "registry.h"
 

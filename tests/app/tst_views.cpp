@@ -91,7 +91,7 @@ private Q_SLOTS:
             return canvas().grab().toImage().pixelColor(at * canvas().devicePixelRatioF());
         };
         m_driver->key(Qt::Key_V, Qt::ShiftModifier);
-        QVERIFY(canvas().look().sideBySide);
+        QVERIFY(canvas().seen().sideBySide);
         m_driver->settle();
         const int half = canvas().width() / 2;
         QVERIFY(m_driver->at(2390, 10).x() < half); // all of the photo fits into one half
@@ -111,43 +111,43 @@ private Q_SLOTS:
         m_driver->settle();
         QCOMPARE(colourOn(1330, 830, 0), colourOn(1330, 830, half));
         m_driver->key(Qt::Key_C, Qt::ShiftModifier);
-        QVERIFY(!canvas().look().sideBySide && canvas().look().split);
+        QVERIFY(!canvas().seen().sideBySide && canvas().seen().split);
     }
 
     void theMaskViewsFollowEachOther()
     {
         m_driver->key(Qt::Key_V);
-        QCOMPARE(canvas().look().view, View::Mask);
+        QCOMPARE(canvas().seen().view, View::Mask);
         QCOMPARE(m_driver->colourAt(1325, 830), QColor(Qt::white));
         QCOMPARE(m_driver->colourAt(900, 900), QColor(Qt::black));
         m_driver->key(Qt::Key_V);
-        QCOMPARE(canvas().look().view, View::Tinted);
+        QCOMPARE(canvas().seen().view, View::Tinted);
         QVERIFY(colourfulness(m_driver->colourAt(900, 900)) > 10); // the photo as it is
         m_driver->key(Qt::Key_V);
-        QCOMPARE(canvas().look().view, View::CutOut);
+        QCOMPARE(canvas().seen().view, View::CutOut);
         const QColor board = m_driver->colourAt(900, 900);
         QVERIFY(colourfulness(board) <= 2);
         QVERIFY(colourfulness(m_driver->colourAt(1325, 830)) > 60);
         m_driver->key(Qt::Key_V);
-        QCOMPARE(canvas().look().view, View::ColourMap);
+        QCOMPARE(canvas().seen().view, View::ColourMap);
         const QColor red = m_driver->colourAt(1325, 830);
         QVERIFY(red.lightness() > m_driver->colourAt(2200, 1000).lightness() + 60);
         m_driver->key(Qt::Key_R);
-        QCOMPARE(canvas().look().view, View::Result);
+        QCOMPARE(canvas().seen().view, View::Result);
     }
 
     void theSplitLineCanBeDragged()
     {
         m_driver->key(Qt::Key_C, Qt::ShiftModifier);
-        QVERIFY(canvas().look().split);
+        QVERIFY(canvas().seen().split);
         QVERIFY(colourfulness(m_driver->colourAt(900, 900)) > 10); // left: original
         const QPoint line = m_driver->at(1200, 600);
         drag(line, m_driver->at(300, 600), Qt::LeftButton);
-        QVERIFY(std::abs(canvas().look().splitAt - 300.0 / 2400) < 0.01);
+        QVERIFY(std::abs(canvas().seen().splitAt - 300.0 / 2400) < 0.01);
         QVERIFY(colourfulness(m_driver->colourAt(900, 900)) <= 2);
         QCOMPARE(m_driver->session().history().entries().size(), size_t(2)); // nothing painted
         m_driver->key(Qt::Key_C, Qt::ShiftModifier);
-        QVERIFY(!canvas().look().split);
+        QVERIFY(!canvas().seen().split);
     }
 
     void theStitchRunsAlongTheEdge()

@@ -36,6 +36,28 @@ class TstLayers : public QObject
         return out;
     }
 
+    /// @param mayInclude by folder: those of the same part that it may look into
+    static void checkFolders(const char *part, const QMap<QString, QStringList> &mayInclude)
+    {
+        int checked = 0;
+        const QString mark = QLatin1Char('/') + QLatin1String(part) + QLatin1Char('/');
+        for (const QString &file : sourcesBelow(part)) {
+            const QString module = file.section(mark, -1).section(u'/', 0, 0);
+            if (module.endsWith(QStringLiteral(".cpp"))) // the program's main
+                continue;
+            QVERIFY2(mayInclude.contains(module), qPrintable(module));
+            for (const QString &include : includesOf(file)) {
+                const QString other = include.section(u'/', 0, 0);
+                if (!mayInclude.contains(other) || other == module)
+                    continue;
+                QVERIFY2(mayInclude[module].contains(other),
+                         qPrintable(file + QStringLiteral(" includes ") + include));
+                ++checked;
+            }
+        }
+        QVERIFY(checked > 30);
+    }
+
 private Q_SLOTS:
     void coreFoldersIncludeOnlyDownwards()
     {
@@ -55,20 +77,27 @@ private Q_SLOTS:
              {"base", "raster", "colour", "io", "segment", "subject", "tone", "mask", "light"}},
             {"render", {"base", "raster", "colour", "io", "tone", "mask", "light", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
-        int checked = 0;
-        for (const QString &file : sourcesBelow("core")) {
-            const QString module = file.section(QStringLiteral("/core/"), 1).section(u'/', 0, 0);
-            QVERIFY2(mayInclude.contains(module), qPrintable(module));
-            for (const QString &include : includesOf(file)) {
-                const QString other = include.section(u'/', 0, 0);
-                if (!mayInclude.contains(other) || other == module)
-                    continue;
-                QVERIFY2(mayInclude[module].contains(other),
-                         qPrintable(file + QStringLiteral(" includes ") + include));
-                ++checked;
-            }
-        }
-        QVERIFY(checked > 30);
+        checkFolders("core", mayInclude);
+    }
+
+    void windowFoldersIncludeOnlyDownwards()
+    {
+        const QMap<QString, QStringList> mayInclude{
+            {"jobs", {}},
+            {"settings", {}},
+            {"view", {}},
+            {"commands", {"jobs"}},
+            {"style", {"settings"}},
+            {"controls", {"style"}},
+            {"grey", {"commands", "controls", "jobs", "style"}},
+            {"tools", {"commands", "controls", "jobs", "style", "view"}},
+            {"canvas", {"commands", "grey", "jobs", "settings", "style", "tools", "view"}},
+            {"check", {"canvas", "commands", "jobs", "style"}},
+            {"ticket", {"commands", "controls", "style"}},
+            {"window",
+             {"canvas", "check", "commands", "controls", "grey", "jobs", "settings", "style",
+              "ticket", "tools", "view"}}};
+        checkFolders("app", mayInclude);
     }
 
     void coreAndCliKnowNoQtAndNoWindow()
@@ -80,6 +109,25 @@ private Q_SLOTS:
                     QVERIFY2(!qt.match(include).hasMatch(), qPrintable(file));
                     QVERIFY2(!include.startsWith(QStringLiteral("window/")), qPrintable(file));
                 }
+    }
+
+    void openCvShowsWhereThingsAreCutOutOnly()
+    {
+        const QStringList inHeaders{"segment", "subject", "matting", "nets"};
+        const QStringList inSources = inHeaders + QStringList{"mask", "render", "tone"};
+        int checked = 0;
+        for (const char *part : {"core", "cli", "app"})
+            for (const QString &file : sourcesBelow(part))
+                for (const QString &include : includesOf(file)) {
+                    if (!include.startsWith(QStringLiteral("opencv2/")))
+                        continue;
+                    const QString folder =
+                        file.section(QStringLiteral("/core/"), 1).section(u'/', 0, 0);
+                    const bool isHeader = file.endsWith(QStringLiteral(".h"));
+                    QVERIFY2((isHeader ? inHeaders : inSources).contains(folder), qPrintable(file));
+                    ++checked;
+                }
+        QVERIFY(checked > 10);
     }
 
     void librariesStayBehindTheirModule()

@@ -133,7 +133,7 @@ private Q_SLOTS:
         history.settle();
         QCOMPARE(history.entries().size(), size_t(40)); // nothing was let go
         QVERIFY(history.bytes() <= 6 * kTile);
-        QVERIFY(history.spilledBytes() >= 30 * kTile);
+        QVERIFY(history.swappedBytes() >= 30 * kTile);
         QVERIFY(QDir(folder.path()).isEmpty()); // it has no name: nothing stays behind
         for (const size_t at : {0, 20, 39, 3}) {
             history.jumpTo(at);
@@ -143,7 +143,7 @@ private Q_SLOTS:
         history.push("other",
                      heavy(50)); // the states that could be redone are gone, and their room
         history.settle();
-        QVERIFY(history.spilledBytes() < 6 * kTile);
+        QVERIFY(history.swappedBytes() < 6 * kTile);
     }
 
     void aFullDiskLetsGoInstead()
@@ -160,7 +160,7 @@ private Q_SLOTS:
             small.push("stroke", heavy(i));
             small.settle();
         }
-        QVERIFY(small.spilledBytes() <= 12 * TileBlock::kBytes);
+        QVERIFY(small.swappedBytes() <= 12 * TileBlock::kBytes);
         QVERIFY(small.entries().size() > 12 && small.entries().size() < 25);
     }
 
@@ -206,7 +206,7 @@ private Q_SLOTS:
         for (int i = 0; i < 12; ++i)
             history.push("stroke", makeWork().with(strokes(float(100 + 20 * i))));
         history.settle();
-        QVERIFY(history.spilledBytes() > 0);
+        QVERIFY(history.swappedBytes() > 0);
     }
 
     void thePresentsColdTilesFollowWhenUndoIsNotEnough()
@@ -244,7 +244,7 @@ private Q_SLOTS:
         // The small levels alone are within this budget: they stay, and serve the whole view.
         passTime(10);
         const size_t small = bytesOfPresent(history);
-        QVERIFY(history.spilledBytes() > 0);
+        QVERIFY(history.swappedBytes() > 0);
         QVERIFY(small > 0 && small <= TileBlock::kBytes);
         QCOMPARE(fitView(), fit);
         QCOMPARE(bytesOfPresent(history), small);

@@ -1,4 +1,4 @@
-#include "window/hue_colour.h"
+#include "style/hue_colour.h"
 
 #include "colour/oklab.h"
 #include "colour/profile.h"

@@ -1,4 +1,4 @@
-#include "raster/spill_file.h"
+#include "raster/swap_file.h"
 
 #include <vector>
 
@@ -20,7 +20,7 @@ uint64_t roundedUp(uint64_t size)
 
 } // namespace
 
-std::shared_ptr<SpillFile> SpillFile::create(const std::string &folder)
+std::shared_ptr<SwapFile> SwapFile::create(const std::string &folder)
 {
     int descriptor = ::open(folder.c_str(), O_TMPFILE | O_RDWR | O_CLOEXEC, 0600);
     if (descriptor < 0) { // a file system without nameless files
@@ -31,15 +31,15 @@ std::shared_ptr<SpillFile> SpillFile::create(const std::string &folder)
     }
     if (descriptor < 0)
         return nullptr;
-    return std::shared_ptr<SpillFile>(new SpillFile(descriptor));
+    return std::shared_ptr<SwapFile>(new SwapFile(descriptor));
 }
 
-SpillFile::~SpillFile()
+SwapFile::~SwapFile()
 {
     ::close(m_descriptor);
 }
 
-std::optional<uint64_t> SpillFile::write(const void *bytes, size_t size)
+std::optional<uint64_t> SwapFile::write(const void *bytes, size_t size)
 {
     const uint64_t offset = m_end.fetch_add(roundedUp(size));
     size_t done = 0;
@@ -56,7 +56,7 @@ std::optional<uint64_t> SpillFile::write(const void *bytes, size_t size)
     return offset;
 }
 
-bool SpillFile::read(uint64_t offset, void *bytes, size_t size) const
+bool SwapFile::read(uint64_t offset, void *bytes, size_t size) const
 {
     size_t done = 0;
     while (done < size) {
@@ -69,7 +69,7 @@ bool SpillFile::read(uint64_t offset, void *bytes, size_t size) const
     return true;
 }
 
-void SpillFile::release(uint64_t offset, size_t size)
+void SwapFile::release(uint64_t offset, size_t size)
 {
     m_inUse -= roundedUp(size);
 #ifdef FALLOC_FL_PUNCH_HOLE

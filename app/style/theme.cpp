@@ -1,7 +1,7 @@
-#include "window/theme.h"
+#include "style/theme.h"
 
-#include "window/felt_style.h"
-#include "window/thread_colours.h"
+#include "style/felt_style.h"
+#include "style/thread_colours.h"
 
 #include <QApplication>
 #include <QPainter>

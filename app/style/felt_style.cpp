@@ -1,6 +1,6 @@
-#include "window/felt_style.h"
+#include "style/felt_style.h"
 
-#include "window/theme.h"
+#include "style/theme.h"
 
 #include <QPainter>
 #include <QStyleFactory>

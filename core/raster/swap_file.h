@@ -12,14 +12,14 @@ namespace buttonhole
 
 /// A nameless temporary file for what memory should not hold. It is gone with the process, however
 /// that ends. Thread-safe.
-class SpillFile
+class SwapFile
 {
 public:
     /// In this folder, which must be there. Null where no such file can be made.
-    static std::shared_ptr<SpillFile> create(const std::string &folder);
-    ~SpillFile();
-    SpillFile(const SpillFile &) = delete;
-    SpillFile &operator=(const SpillFile &) = delete;
+    static std::shared_ptr<SwapFile> create(const std::string &folder);
+    ~SwapFile();
+    SwapFile(const SwapFile &) = delete;
+    SwapFile &operator=(const SwapFile &) = delete;
 
     /// Where the bytes were put; nothing when the disk is full (hasFailed() then stays true).
     std::optional<uint64_t> write(const void *bytes, size_t size);
@@ -30,7 +30,7 @@ public:
     uint64_t bytesInUse() const { return m_inUse; }
 
 private:
-    explicit SpillFile(int descriptor) : m_descriptor(descriptor) {}
+    explicit SwapFile(int descriptor) : m_descriptor(descriptor) {}
     int m_descriptor;
     std::atomic<uint64_t> m_end = 0;
     std::atomic<uint64_t> m_inUse = 0;

@@ -1,4 +1,4 @@
-#include "raster/spill_file.h"
+#include "raster/swap_file.h"
 
 #include "registry.h"
 
@@ -23,7 +23,7 @@ std::vector<uint8_t> bytes(size_t size, uint8_t first)
 } // namespace
 
 /// The nameless file for what memory should not hold.
-class TstSpillFile : public QObject
+class TstSwapFile : public QObject
 {
     Q_OBJECT
     QTemporaryDir m_folder;
@@ -32,7 +32,7 @@ class TstSpillFile : public QObject
 private Q_SLOTS:
     void whatWasWrittenIsRead()
     {
-        const auto file = SpillFile::create(folder());
+        const auto file = SwapFile::create(folder());
         QVERIFY(file);
         const auto first = bytes(5000, 3);
         const auto second = bytes(70000, 90);
@@ -50,7 +50,7 @@ private Q_SLOTS:
 
     void roomIsCountedAndGivenBack()
     {
-        const auto file = SpillFile::create(folder());
+        const auto file = SwapFile::create(folder());
         const auto some = bytes(12000, 1);
         const auto at = file->write(some.data(), some.size());
         QVERIFY(file->bytesInUse() >= some.size());
@@ -61,17 +61,17 @@ private Q_SLOTS:
     /// Nobody finds it, and nothing is left behind.
     void itHasNoName()
     {
-        const auto file = SpillFile::create(folder());
+        const auto file = SwapFile::create(folder());
         const auto some = bytes(100, 1);
         QVERIFY(file->write(some.data(), some.size()));
         QVERIFY(QDir(m_folder.path()).isEmpty());
     }
 
-    void noFolderNoFile() { QVERIFY(!SpillFile::create(folder() + "/nowhere")); }
+    void noFolderNoFile() { QVERIFY(!SwapFile::create(folder() + "/nowhere")); }
 
     void beyondItsEndNothingIsRead()
     {
-        const auto file = SpillFile::create(folder());
+        const auto file = SwapFile::create(folder());
         const auto some = bytes(100, 1);
         QVERIFY(file->write(some.data(), some.size()));
         uint8_t byte = 0;
@@ -80,7 +80,7 @@ private Q_SLOTS:
 
     void threadsDoNotWriteOverEachOther()
     {
-        const auto file = SpillFile::create(folder());
+        const auto file = SwapFile::create(folder());
         constexpr int kThreads = 4;
         std::vector<std::vector<uint64_t>> places(kThreads);
         std::vector<std::thread> threads;
@@ -102,6 +102,6 @@ private Q_SLOTS:
     }
 };
 
-BUTTONHOLE_TEST(TstSpillFile)
+BUTTONHOLE_TEST(TstSwapFile)
 
-#include "tst_spill_file.moc"
+#include "tst_swap_file.moc"
