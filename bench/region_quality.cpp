@@ -238,7 +238,7 @@ Rect looseBox(const cv::Mat1f &matte)
     const cv::Rect box = cv::boundingRect(cv::Mat1b(matte > 0.5F));
     const int dx = box.width / 10;
     const int dy = box.height / 10;
-    return intersected({0, 0, matte.cols, matte.rows},
+    return intersected(Rect{0, 0, matte.cols, matte.rows},
                        {box.x - dx, box.y - dy, box.br().x + dx, box.br().y + dy});
 }
 
