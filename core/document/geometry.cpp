@@ -57,30 +57,25 @@ PictureRect PictureMap::rect(int level) const
     return toPicture(photoRect(level), level);
 }
 
-PictureRect PictureMap::toPicture(const Rect &photo, int level) const
+Rect PictureMap::flipped(const Rect &photo, int level) const
 {
-    PictureRect r{photo.x0, photo.y0, photo.x1, photo.y1};
-    const int width = m_width >> level;
-    const int height = m_height >> level;
+    Rect r = photo;
     if (m_flipsX)
-        r = {width - r.x1, r.y0, width - r.x0, r.y1};
+        r = {(m_width >> level) - photo.x1, r.y0, (m_width >> level) - photo.x0, r.y1};
     if (m_flipsY)
-        r = {r.x0, height - r.y1, r.x1, height - r.y0};
-    return m_swaps ? PictureRect{r.y0, r.x0, r.y1, r.x1} : r;
+        r = {r.x0, (m_height >> level) - photo.y1, r.x1, (m_height >> level) - photo.y0};
+    return r;
 }
 
-Rect PictureMap::toPhoto(const PictureRect &picture, int level) const
+PictureRect PictureMap::toPicture(const Rect &photo, int level) const
 {
-    Rect r{picture.x0, picture.y0, picture.x1, picture.y1};
-    if (m_swaps)
-        r = {r.y0, r.x0, r.y1, r.x1};
-    const int width = m_width >> level;
-    const int height = m_height >> level;
-    if (m_flipsX)
-        r = {width - r.x1, r.y0, width - r.x0, r.y1};
-    if (m_flipsY)
-        r = {r.x0, height - r.y1, r.x1, height - r.y0};
-    return r;
+    const Rect r = flipped(photo, level);
+    return m_swaps ? PictureRect{r.y0, r.x0, r.y1, r.x1} : PictureRect{r.x0, r.y0, r.x1, r.y1};
+}
+
+Rect PictureMap::toPhoto(const PictureRect &r, int level) const
+{
+    return flipped(m_swaps ? Rect{r.y0, r.x0, r.y1, r.x1} : Rect{r.x0, r.y0, r.x1, r.y1}, level);
 }
 
 std::array<int, 2> PictureMap::pixelAt(int x, int y, int level) const

@@ -68,6 +68,9 @@ public:
     friend bool operator==(const PictureMap &, const PictureMap &) = default;
 
 private:
+    /// Mirrored on the axes that are: the way there and the way back.
+    Rect flipped(const Rect &photo, int level) const;
+
     Rect m_photo;
     // The photo's axes are turned round about these, which every level halves evenly.
     int m_width = 0;

@@ -1,10 +1,10 @@
+#include "command_line.h"
 #include "controls/slider.h"
 #include "document/set_param.h"
 #include "document/take_json.h"
 #include "light/number_adjustment.h"
 #include "registry.h"
 #include "render/light_chain.h"
-#include "run.h"
 #include "ticket/ticket.h"
 #include "window_driver.h"
 
@@ -351,18 +351,8 @@ private Q_SLOTS:
 
         const QString byLine = m_folder.filePath(QStringLiteral("line.png"));
         const auto run = [&](const std::string &value) {
-            std::vector<std::string> words{"buttonhole-cli",
-                                           "--quiet",
-                                           "render",
-                                           work.toStdString(),
-                                           "-o",
-                                           byLine.toStdString(),
-                                           "--set",
-                                           "tone:Shelf.dusk.share=" + value};
-            std::vector<char *> argv;
-            for (std::string &word : words)
-                argv.push_back(word.data());
-            return runCli(int(argv.size()), argv.data());
+            return test::runQuietly({"render", work.toStdString(), "-o", byLine.toStdString(),
+                                     "--set", "tone:Shelf.dusk.share=" + value});
         };
         QCOMPARE(run(std::to_string(set)), 0);
         QCOMPARE(test::bytesOf(byLine), test::bytesOf(byWindow));

@@ -1,9 +1,9 @@
 #include "base/param_json.h"
 #include "controls/slider.h"
 #include "mask/step_json.h"
-#include "run.h"
 #include "tools/toolbox.h"
 
+#include "command_line.h"
 #include "registry.h"
 #include "sample_files.h"
 #include "window_driver.h"
@@ -123,14 +123,6 @@ class TstAddStep : public QObject
     Q_OBJECT
     QTemporaryDir m_folder;
 
-    static int run(std::vector<std::string> words)
-    {
-        words.insert(words.begin(), {"buttonhole-cli", "--quiet"});
-        std::vector<char *> argv;
-        for (std::string &word : words)
-            argv.push_back(word.data());
-        return runCli(int(argv.size()), argv.data());
-    }
     QString at(const char *name) const { return m_folder.filePath(QString::fromLatin1(name)); }
 
 private Q_SLOTS:
@@ -199,12 +191,12 @@ private Q_SLOTS:
         QVERIFY(again.open(work));
         QCOMPARE(again.session().take()->keeps[0].steps[0].shape->number(0), 40.0F);
         const QString byLine = at("line.png");
-        QCOMPARE(run({"render", work.toStdString(), "-o", byLine.toStdString()}), 0);
+        QCOMPARE(runQuietly({"render", work.toStdString(), "-o", byLine.toStdString()}), 0);
         QCOMPARE(bytesOf(byLine), bytesOf(byWindow));
         const std::string name = "keep:" + driver.session().take()->keeps[0].name;
         const auto render = [&](const std::string &set) {
-            return run({"render", work.toStdString(), "-o", byLine.toStdString(), "--set",
-                        name + ".step:" + set});
+            return runQuietly({"render", work.toStdString(), "-o", byLine.toStdString(), "--set",
+                               name + ".step:" + set});
         };
         QCOMPARE(render("1.squarePx=24"), 0);
         QVERIFY(bytesOf(byLine) != bytesOf(byWindow));

@@ -1,6 +1,6 @@
 #include "check/pick_glass.h"
-#include "run.h"
 
+#include "command_line.h"
 #include "registry.h"
 #include "sample_files.h"
 #include "window_driver.h"
@@ -20,14 +20,6 @@ class TstTwoSpaces : public QObject
     QString m_work;
     static constexpr Rect kCrop{900, 500, 1700, 1100};
 
-    static int run(std::vector<std::string> words)
-    {
-        words.insert(words.begin(), {"buttonhole-cli", "--quiet"});
-        std::vector<char *> argv;
-        for (std::string &word : words)
-            argv.push_back(word.data());
-        return runCli(int(argv.size()), argv.data());
-    }
     QString at(const char *name) const { return m_folder.filePath(QString::fromLatin1(name)); }
 
 private Q_SLOTS:
@@ -40,12 +32,13 @@ private Q_SLOTS:
         m_work = at("work.buttonhole");
         QFile::copy(demo("spools.jpg"), at("spools.jpg"));
         const std::string photo = at("spools.jpg").toStdString();
-        QCOMPARE(run({"apply", "--take", take.fileName().toStdString(), photo, "--save",
-                      m_work.toStdString(), "--crop", "900", "500", "800", "600", "--turn", "1",
-                      "--mirror"}),
+        QCOMPARE(runQuietly({"apply", "--take", take.fileName().toStdString(), photo, "--save",
+                             m_work.toStdString(), "--crop", "900", "500", "800", "600", "--turn",
+                             "1", "--mirror"}),
                  0);
-        QCOMPARE(run({"apply", "--take", take.fileName().toStdString(), photo, "--save",
-                      at("none.buttonhole").toStdString(), "--crop", "900", "500", "80000", "600"}),
+        QCOMPARE(runQuietly({"apply", "--take", take.fileName().toStdString(), photo, "--save",
+                             at("none.buttonhole").toStdString(), "--crop", "900", "500", "80000",
+                             "600"}),
                  2);
     }
 
@@ -99,7 +92,7 @@ private Q_SLOTS:
         QVERIFY(driver.exportTo(byWindow, settings));
         QVERIFY(driver.save(m_work));
         const QString byLine = at("line.png");
-        QCOMPARE(run({"render", m_work.toStdString(), "-o", byLine.toStdString()}), 0);
+        QCOMPARE(runQuietly({"render", m_work.toStdString(), "-o", byLine.toStdString()}), 0);
         QCOMPARE(bytesOf(byLine), bytesOf(byWindow));
 
         const QImage left(byWindow);
