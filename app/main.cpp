@@ -56,8 +56,8 @@ int main(int argc, char **argv)
         QCoreApplication::quit();
     });
     window.show();
-    window.offerLeftWork();
-    window.openJob(parser.positionalArguments());
+    window.opening().offerLeftWork();
+    window.opening().openJob(parser.positionalArguments());
     if (parser.isSet(screenshot))
         grabWhenSettled(window, parser.value(screenshot));
     return Application::exec();

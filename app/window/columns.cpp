@@ -143,8 +143,9 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     middle->setSpacing(0);
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
     m_start = new StartPage(m_jobs, m_canvas);
-    connect(m_start, &StartPage::openAsked, this, [this] { chooseAndOpen(); });
-    connect(m_start, &StartPage::chosen, this, [this](const QString &path) { openPath(path); });
+    connect(m_start, &StartPage::openAsked, this, [this] { m_opening->choose(); });
+    connect(m_start, &StartPage::chosen, this,
+            [this](const QString &path) { m_opening->openPath(path); });
     auto *over = new QVBoxLayout(m_canvas);
     over->addWidget(m_start, 0, Qt::AlignCenter);
     m_tray = new Tray(m_toolbox, centre);

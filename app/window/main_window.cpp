@@ -1,7 +1,6 @@
 #include "window/main_window.h"
 
 #include "check/check_column.h"
-#include "commands/sign_words.h"
 #include "controls/plain_tip.h"
 #include "grey/grey_details.h"
 #include "settings/display_profile.h"
@@ -9,17 +8,20 @@
 #include "ticket/details.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
-#include "window/file_dialog.h"
+#include "window/answer_button.h"
 #include "window/start_page.h"
 #include "window/status_row.h"
+#include "window/swatches.h"
+#include "window/window_state.h"
 
-#include <QActionGroup>
 #include <QApplication>
+#include <QCloseEvent>
 #include <QDir>
-#include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QMenu>
 #include <QMenuBar>
+#include <QMimeData>
 #include <QScrollArea>
 #include <QStandardPaths>
 #include <QToolButton>
@@ -35,15 +37,23 @@ namespace buttonhole::app
 
 MainWindow::MainWindow(const QString &settingsFile, const QString &unsavedFolder)
     : m_settingsFile(settingsFile), m_settings(Settings::load(settingsFile)),
-      m_safeCopy(m_session, m_jobs, unsavedFolder, [this] { return windowJson(); }),
-      m_toolbox(m_session, m_jobs), m_grey(m_session), m_actions(this)
+      m_safeCopy(m_session, m_jobs, unsavedFolder,
+                 [this] { return windowJson(m_session, *m_canvas); }),
+      m_saving({*this, m_session, m_jobs, m_settings},
+               [this] { return windowJson(m_session, *m_canvas); }),
+      m_exporting({*this, m_session, m_jobs, m_settings}), m_toolbox(m_session, m_jobs),
+      m_grey(m_session), m_actions(this)
 {
     registerResources();
     applyTheme(m_settings.theme);
     setAcceptDrops(true);
     setWindowIcon(QIcon(QStringLiteral(":/buttonhole.svg")));
     buildColumns();
+    m_opening = std::make_unique<Opening>(FileWork::Of{*this, m_session, m_jobs, m_settings},
+                                          *m_canvas, m_safeCopy, m_saving);
+    new Swatches(m_session, m_jobs, *m_ticket, *m_details, this);
     buildMenus();
+    connectFiles();
     connectActions();
     connectKeeps();
     connectViews();
@@ -61,214 +71,6 @@ MainWindow::~MainWindow()
     m_settings.windowGeometry = saveGeometry();
     m_settings.save(m_settingsFile);
     delete takeCentralWidget(); // what it shows, members of this, must outlive it
-}
-
-void MainWindow::buildMenus()
-{
-    QMap<QByteArray, QMenu *> menus;
-    for (const ActionRow &row : actionRows()) {
-        if (row.menu[0] == 0)
-            continue;
-        QMenu *&menu = menus[row.menu];
-        if (!menu)
-            menu = menuBar()->addMenu(QCoreApplication::translate("Menus", row.menu));
-        if (row.text[0] == '-')
-            menu->addSeparator();
-        else
-            menu->addAction(m_actions[row.id]);
-    }
-    m_recentMenu = new QMenu(this);
-    m_actions["recent"]->setMenu(m_recentMenu);
-
-    auto *surrounds = new QMenu(this);
-    auto *group = new QActionGroup(this);
-    const std::pair<Surround, QString> choices[] = {
-        {Surround::Light, tr("Light")}, {Surround::Mid, tr("Mid")}, {Surround::Dark, tr("Dark")}};
-    for (const auto &[surround, text] : choices) {
-        QAction *action = surrounds->addAction(text);
-        action->setCheckable(true);
-        action->setChecked(surround == m_settings.surround);
-        group->addAction(action);
-        connect(action, &QAction::triggered, this, [this, surround = surround] {
-            m_settings.surround = surround;
-            m_canvas->setSurround(surroundColour(surround));
-        });
-    }
-    m_actions["surround"]->setMenu(surrounds);
-    for (const char *id : {"view-result", "view-mask", "view-tinted", "view-cut-out",
-                           "view-colour-map", "view-clipped"})
-        m_actions[id]->setActionGroup(new QActionGroup(this));
-}
-
-void MainWindow::connectActions()
-{
-    const auto on = [this](const char *id, auto &&slot) {
-        connect(m_actions[id], &QAction::triggered, this, slot);
-    };
-    on("open", [this] { chooseAndOpen(); });
-    on("save", [this] { save(); });
-    on("save-as", [this] { chooseAndSave(); });
-    on("pack", [this](bool packs) { m_session.setPacksPhoto(packs); });
-    on("export", [this] { chooseAndExport(); });
-    on("quit", [this] { close(); });
-    on("undo", [this] { m_session.undo(); });
-    on("memory", [this] { askForMemory(); });
-    on("redo", [this] { m_session.redo(); });
-    on("previous-photo", [this] { showNextOfJob(-1); });
-    on("next-photo", [this] { showNextOfJob(1); });
-    on("photo-info", [this] { showInfo(); });
-    for (const SignWords &words : signWords())
-        on(words.action, [this, sign = words.sign] { m_toolbox.setSign(sign); });
-    on("smaller", [this] {
-        if (!m_toolbox.current().resize(false))
-            changeTip(1 / 1.15F, 0);
-    });
-    on("larger", [this] {
-        if (!m_toolbox.current().resize(true))
-            changeTip(1.15F, 0);
-    });
-    on("softer", [this] { changeTip(1, 0.1F); });
-    on("harder", [this] { changeTip(1, -0.1F); });
-    on("hold", [this](bool holds) { m_toolbox.brush().holdToEdges(holds); });
-    on("left-work", [this] { offerLeftWork(true); });
-    connect(&m_toolbox.brush(), &BrushTool::tipChanged, this,
-            [this] { m_actions["hold"]->setChecked(m_toolbox.brush().tip().edgeHold > 0); });
-    on("line-up", [this] { m_ticket->selectNext(-1); });
-    on("line-down", [this] { m_ticket->selectNext(1); });
-    on("fit", [this] { m_canvas->fit(); });
-    on("actual", [this] { m_canvas->zoomTo(1); });
-    on("zoom-in", [this] { m_canvas->zoomBy(1.5); });
-    on("zoom-out", [this] { m_canvas->zoomBy(1 / 1.5); });
-    on("bench", [this](bool shows) { m_bench->setVisible(m_settings.showsBench = shows); });
-    on("check", [this](bool shows) { m_check->setVisible(m_settings.showsCheck = shows); });
-    on("fullscreen", [this](bool full) { full ? showFullScreen() : showNormal(); });
-    on("theme-dark", [this](bool dark) { setTheme(dark ? Theme::Dark : Theme::Light); });
-    on("display-profile", [this] {
-        auto *dialog =
-            newFileDialog(this, tr("Display profile"), QString(), tr("ICC profiles (*.icc *.icm)"));
-        connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::setDisplayProfile);
-        dialog->open();
-    });
-    on("guide", [this] { showGuide(); });
-    on("keys", [this] { showKeys(); });
-    on("about", [this] { showAbout(); });
-}
-
-/// Keeps and steps: what the Keep menu does to the selected line.
-void MainWindow::connectKeeps()
-{
-    const auto on = [this](const char *id, auto &&slot) {
-        connect(m_actions[id], &QAction::triggered, this, slot);
-    };
-    on("new-keep", [this] {
-        uint64_t id = 0;
-        m_session.edit(tr("New keep"), withNewKeep(*m_session.take(), {}, &id), {}, {0, 0, 1, 1});
-        m_session.select({TicketLine::Kind::Keep, id});
-    });
-    on("rename-keep", [this] {
-        if (const Keep *keep = m_session.keep()) {
-            m_session.select({TicketLine::Kind::Keep, keep->id});
-            m_details->startRenaming();
-        }
-    });
-    on("invert-line", [this] { m_session.invertLine(); });
-    on("duplicate-line", [this] { m_ticket->duplicateLine(); });
-    on("line-earlier", [this] { m_ticket->moveLine(-1); });
-    on("line-later", [this] { m_ticket->moveLine(1); });
-    on("delete-line", [this] { m_ticket->removeLine(m_session.line()); });
-    on("clear-keep", [this] { m_ticket->clearKeep(); });
-    on("copy-step", [this] { m_ticket->askWhereToCopy(); });
-    for (qsizetype i = 0; i < m_toolbox.tools().size(); ++i)
-        connect(m_actions[("tool-" + std::to_string(i + 1)).c_str()], &QAction::triggered, this,
-                [this, tool = m_toolbox.tools()[i]] { m_toolbox.takeUp(*tool); });
-    connect(&m_toolbox, &Toolbox::chosen, this, &MainWindow::refreshHint);
-}
-
-void MainWindow::connectViews()
-{
-    const std::pair<const char *, View> views[] = {
-        {"view-result", View::Result},        {"view-mask", View::Mask},
-        {"view-tinted", View::Tinted},        {"view-cut-out", View::CutOut},
-        {"view-colour-map", View::ColourMap}, {"view-clipped", View::Clipped}};
-    for (const auto &[id, view] : views)
-        connect(m_actions[id], &QAction::triggered, this, [this, view = view] {
-            Seen seen = m_canvas->seen();
-            seen.view = view;
-            m_canvas->setSeen(seen);
-        });
-    connect(m_actions["next-view"], &QAction::triggered, this, &MainWindow::nextMaskView);
-    connect(m_actions["only-keep"], &QAction::triggered, this, [this](bool on) {
-        Seen seen = m_canvas->seen();
-        seen.onlyKeep = on;
-        m_canvas->setSeen(seen);
-    });
-    connect(m_actions["split"], &QAction::triggered, this, [this](bool on) {
-        Seen seen = m_canvas->seen();
-        seen.split = on;
-        seen.sideBySide = seen.sideBySide && !on;
-        m_canvas->setSeen(seen);
-    });
-    connect(m_actions["side-by-side"], &QAction::triggered, this, [this](bool on) {
-        Seen seen = m_canvas->seen();
-        seen.sideBySide = on;
-        seen.split = seen.split && !on;
-        m_canvas->setSeen(seen);
-    });
-    connect(m_actions["stitch"], &QAction::triggered, this, [this](bool on) {
-        m_settings.showsStitch = on;
-        m_canvas->setShowsStitch(on);
-    });
-    connect(m_canvas, &Canvas::seenChanged, this, [this, views = std::to_array(views)] {
-        for (const auto &[id, view] : views)
-            m_actions[id]->setChecked(m_canvas->seen().view == view);
-        m_actions["split"]->setChecked(m_canvas->seen().split);
-        m_actions["side-by-side"]->setChecked(m_canvas->seen().sideBySide);
-    });
-    connect(&m_session, &Session::photoChanged, this, [this] {
-        m_actions.setHasPhoto(true);
-        m_actions["view-result"]->setChecked(true);
-        refreshSwatches();
-    });
-    connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
-    connect(&m_safeCopy, &SafeCopy::failed, this, [this](const Error &error) {
-        constexpr int kLong = 60000;
-        m_status->say(tr("Unsaved work is not safe from a crash: %1")
-                          .arg(QString::fromStdString(sentence(error))),
-                      kLong);
-    });
-    connect(m_canvas, &Canvas::failed, this, [this](const Error &error) {
-        constexpr int kLong = 60000;
-        m_status->say(QString::fromStdString(sentence(error)), kLong);
-    });
-    connect(&m_session, &Session::takeChanged, this, &MainWindow::checkSoftEdges);
-    connect(&m_session, &Session::photoChanged, this, &MainWindow::checkSoftEdges);
-    connect(&m_session, &Session::lineChanged, this, &MainWindow::refreshLine);
-    connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
-    connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {
-        m_canvas->setPinned(m_greyDetails->pinned());
-        Seen seen = m_canvas->seen();
-        seen.split = m_greyDetails->pinned() != nullptr;
-        m_canvas->setSeen(seen);
-    });
-    connect(m_canvas, &Canvas::hueMissed, this,
-            [this] { m_status->say(tr("There is no colour here to take hold of.")); });
-    refreshLine();
-    connect(&m_session, &Session::historyChanged, this, [this] {
-        m_actions["undo"]->setEnabled(m_session.history().canUndo());
-        m_actions["redo"]->setEnabled(m_session.history().canRedo());
-        refreshHint();
-        m_swatchTimer.start();
-    });
-    m_swatchTimer.setSingleShot(true);
-    m_swatchTimer.setInterval(150); // when changes rest
-    connect(&m_swatchTimer, &QTimer::timeout, this, &MainWindow::refreshSwatches);
-    connect(&m_session, &Session::lineChanged, &m_swatchTimer, qOverload<>(&QTimer::start));
-    connect(m_ticket, &Ticket::renameAsked, m_details, &Details::startRenaming);
-    connect(m_ticket, &Ticket::menuAsked, this, &MainWindow::showLineMenu);
-    connect(&m_check->glass(), &PickGlass::optionsChanged, this, [this] {
-        m_settings.glassZoom = m_check->glass().zoom();
-        m_settings.glassShowsMask = m_check->glass().showsMask();
-    });
 }
 
 void MainWindow::applySettings()
@@ -297,12 +99,6 @@ void MainWindow::setTheme(Theme theme)
     m_settings.theme = theme;
     applyTheme(theme);
     update();
-}
-
-void MainWindow::setDisplayProfile(const QString &file)
-{
-    m_settings.displayProfile = file;
-    m_canvas->setOutput(std::make_shared<const OutputColour>(findDisplayProfile(file)));
 }
 
 void MainWindow::resizeEvent(QResizeEvent *event)
@@ -338,7 +134,7 @@ void MainWindow::refreshTitle()
 /// Where nothing is open: what can be opened, and what does nothing yet is quiet.
 void MainWindow::refreshStart()
 {
-    const bool isEmpty = !m_session.hasPhoto() && m_opening.isEmpty();
+    const bool isEmpty = !m_session.hasPhoto() && m_opening->path().isEmpty();
     if (isEmpty && !m_showsStart)
         m_start->setFiles(m_settings.recentFiles);
     m_showsStart = isEmpty;
@@ -351,8 +147,8 @@ void MainWindow::refreshStart()
 void MainWindow::refreshHint()
 {
     refreshStart();
-    if (!m_opening.isEmpty() && !m_session.hasPhoto())
-        m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening).fileName()));
+    if (!m_opening->path().isEmpty() && !m_session.hasPhoto())
+        m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening->path()).fileName()));
     else if (!m_session.hasPhoto())
         m_canvas->setHint({});
     else if (const Keep *keep = m_session.keep();
@@ -378,48 +174,11 @@ void MainWindow::refreshRecent()
 {
     m_recentMenu->clear();
     for (const QString &path : m_settings.recentFiles)
-        m_recentMenu->addAction(QFileInfo(path).fileName(), this, [this, path] { openPath(path); })
+        m_recentMenu
+            ->addAction(QFileInfo(path).fileName(), this,
+                        [this, path] { m_opening->openPath(path); })
             ->setToolTip(plainTip(path));
     m_actions["recent"]->setEnabled(!m_settings.recentFiles.isEmpty());
-}
-
-void MainWindow::nextMaskView()
-{
-    constexpr View kOrder[] = {View::Result, View::Mask, View::Tinted, View::CutOut,
-                               View::ColourMap};
-    Seen seen = m_canvas->seen();
-    const auto *at = std::find(std::begin(kOrder), std::end(kOrder), seen.view);
-    seen.view = kOrder[size_t(at - kOrder + 1) % std::size(kOrder)];
-    m_canvas->setSeen(seen);
-}
-
-void MainWindow::changeTip(float sizeFactor, float softnessStep)
-{
-    Tip tip = m_toolbox.brush().tip();
-    float size = std::round(tip.sizePx * sizeFactor);
-    if (size == tip.sizePx && sizeFactor != 1) // small tips move by whole pixels
-        size += sizeFactor > 1 ? 1.0F : -1.0F;
-    tip.sizePx = std::clamp(size, kMinTipPx, kMaxTipPx);
-    tip.softness = std::clamp(tip.softness + softnessStep, 0.0F, 1.0F);
-    m_toolbox.brush().setTip(tip);
-}
-
-void MainWindow::askForMemory()
-{
-    auto *dialog = new QInputDialog(this);
-    dialog->setObjectName(QStringLiteral("memory"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Memory"));
-    dialog->setLabelText(tr("MB for undo and speed, besides the photo itself.\n"
-                            "Undo that needs more goes to the disk."));
-    dialog->setInputMode(QInputDialog::IntInput);
-    dialog->setIntRange(kLeastMemoryMb, kMostMemoryMb);
-    dialog->setIntStep(128);
-    dialog->setIntValue(m_settings.memoryMb);
-    dialog->setOkButtonText(tr("Use it"));
-    dialog->setCancelButtonText(tr("Not now"));
-    connect(dialog, &QInputDialog::intValueSelected, this, &MainWindow::setMemory);
-    dialog->open();
 }
 
 void MainWindow::setMemory(int mb)
@@ -452,6 +211,80 @@ bool MainWindow::eventFilter(QObject *watched, QEvent *event)
     if (!key->isAutoRepeat())
         m_canvas->showOriginal(event->type() == QEvent::KeyPress);
     return true;
+}
+
+void MainWindow::checkSoftEdges()
+{
+    if (m_edgesChecked || !m_session.hasPhoto() || !hasSoftEdges(*m_session.take()))
+        return;
+    m_edgesChecked = true;
+    m_jobs.start(
+        {}, [](const Run &) { return softEdgesReady(); },
+        [this](const Result<void> &ready) {
+            if (!ready)
+                warn(
+                    tr("Edges stay hard: %1").arg(QString::fromStdString(sentence(ready.error()))));
+        });
+}
+
+/// What is worth more than a glance.
+void MainWindow::warn(const QString &text)
+{
+    constexpr int kLong = 60000; // ms
+    m_status->say(text, kLong);
+}
+
+void MainWindow::closeEvent(QCloseEvent *event)
+{
+    if (m_closeAgreed || (!m_session.isUnsaved() && !m_saving.isBusy())) {
+        m_jobs.stopAll();
+        event->accept();
+        return;
+    }
+    event->ignore();
+    const auto leave = [this] {
+        m_closeAgreed = true;
+        close();
+    };
+    if (m_saving.isBusy()) // close as soon as it is on the disk
+        m_saving.whenSaved(leave);
+    else
+        m_saving.afterUnsaved(leave);
+}
+
+void MainWindow::endNow()
+{
+    m_safeCopy.copyForGood();
+    m_closeAgreed = true;
+    close();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent *event)
+{
+    for (const QUrl &url : event->mimeData()->urls())
+        if (url.isLocalFile()) {
+            event->acceptProposedAction();
+            return;
+        }
+}
+
+void MainWindow::dropEvent(QDropEvent *event)
+{
+    QStringList paths;
+    for (const QUrl &url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            paths.append(url.toLocalFile());
+    if (paths.isEmpty())
+        return;
+    event->acceptProposedAction();
+    m_opening->openJob(paths);
+}
+
+void MainWindow::showError(const Error &error)
+{
+    auto *box = newBox(this, "error", QString::fromStdString(sentence(error)));
+    box->addButton(tr("All right"), QMessageBox::AcceptRole);
+    box->open();
 }
 
 } // namespace buttonhole::app

@@ -1,12 +1,9 @@
-// The main window's way in: photos and work are read in the background and shown when ready.
-#include "window/main_window.h"
+#include "window/opening.h"
 
-#include "check/check_column.h"
-#include "ticket/ticket.h"
 #include "window/answer_button.h"
 #include "window/file_dialog.h"
 #include "window/left_dialog.h"
-#include "window/status_row.h"
+#include "window/window_state.h"
 
 #include <QMessageBox>
 #include <QStandardPaths>
@@ -15,7 +12,7 @@ namespace buttonhole::app
 {
 
 /// What a load job brings.
-struct MainWindow::Loaded {
+struct Opening::Loaded {
     std::shared_ptr<const PhotoLevels> levels;
     double tintHueDeg = 0;
     std::optional<Container> container;
@@ -33,58 +30,69 @@ std::string unpackFolder()
         .toStdString();
 }
 
-} // namespace
-
-QString MainWindow::photoPatterns()
+/// For file dialogs.
+QString photoPatterns()
 {
     return QStringLiteral("*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif *.avif *.dng "
                           "*.cr2 *.cr3 *.nef *.arw *.raf *.orf *.rw2 *.pef *.srw");
 }
 
+} // namespace
+
 /// What its user calls a file: copies of unsaved work have names of their own.
-QString MainWindow::nameOf(const QString &path) const
+QString Opening::nameOf(const QString &path) const
 {
     return m_takingUp ? m_takingUp->name() : QFileInfo(path).fileName();
 }
 
-void MainWindow::openJob(const QStringList &paths)
+void Opening::choose()
+{
+    auto *dialog =
+        newFileDialog(window(), tr("Open"), folderForDialogs(),
+                      tr("Photos and work (%1 *.buttonhole);;All files (*)").arg(photoPatterns()));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFiles);
+    connect(dialog, &QFileDialog::filesSelected, this, &Opening::openJob);
+    dialog->open();
+}
+
+void Opening::openJob(const QStringList &paths)
 {
     m_job = paths;
     if (!paths.isEmpty())
         openPath(paths.front());
 }
 
-void MainWindow::openPath(const QString &path)
+void Opening::openPath(const QString &path)
 {
-    afterUnsaved([this, path] { load(path, {}); });
+    m_saving.afterUnsaved([this, path] { load(path, {}); });
 }
 
-void MainWindow::load(const QString &path, const QString &photoPath)
+void Opening::load(const QString &path, const QString &photoPath)
 {
     m_loading.request_stop(); // only the last one asked for is wanted
     if (m_takingUp && m_takingUp->copy != path) {
         m_takingUp.reset();
         m_safeCopy.leave();
     }
-    m_opening = path;
-    refreshHint();
+    m_path = path;
+    Q_EMIT pathChanged();
     if (!isContainerPath(path.toStdString()))
         startGlance(path);
     const QString savedAs = m_takingUp ? m_takingUp->savedAs : path;
-    m_loading = m_jobs.start(
+    m_loading = jobs().start(
         tr("Opening %1…").arg(nameOf(path)),
         [file = path.toStdString(), photo = photoPath.toStdString(),
-         savedAs = savedAs.toStdString(), own = m_session.lock()](const Run &run) {
+         savedAs = savedAs.toStdString(), own = session().lock()](const Run &run) {
             return loadAll(file, photo, savedAs, own, run);
         },
         [this, path](Result<Loaded> loaded) { receive(path, std::move(loaded)); });
 }
 
 /// Where the photo of a work is, found or pointed to.
-Result<std::string> MainWindow::findPhotoOf(const Container &container, const std::string &file,
-                                            const std::string &pointedTo,
-                                            const std::string &savedAs,
-                                            std::vector<std::string> &notes, const Run &run)
+Result<std::string> Opening::findPhotoOf(const Container &container, const std::string &file,
+                                         const std::string &pointedTo, const std::string &savedAs,
+                                         std::vector<std::string> &notes, const Run &run)
 {
     if (!pointedTo.empty()) {
         if (!isPhotoOf(container.photo, pointedTo, run))
@@ -107,10 +115,9 @@ Result<std::string> MainWindow::findPhotoOf(const Container &container, const st
 
 /// On a worker. @param savedAs the work's own file, where `file` is a copy of it
 /// @param own the lock that this window holds already
-Result<MainWindow::Loaded> MainWindow::loadAll(const std::string &file, const std::string &photo,
-                                               const std::string &savedAs,
-                                               const std::shared_ptr<const WorkLock> &own,
-                                               const Run &run)
+Result<Opening::Loaded> Opening::loadAll(const std::string &file, const std::string &photo,
+                                         const std::string &savedAs,
+                                         const std::shared_ptr<const WorkLock> &own, const Run &run)
 {
     Loaded out;
     std::string photoFile = file;
@@ -146,16 +153,16 @@ Result<MainWindow::Loaded> MainWindow::loadAll(const std::string &file, const st
 }
 
 /// The whole photo takes its time; a small picture of it is there in a third of that.
-void MainWindow::startGlance(const QString &path)
+void Opening::startGlance(const QString &path)
 {
     struct Shown {
         QImage image;
         QSize photo;
     };
     m_glancing.request_stop();
-    m_glancing = m_jobs.start(
+    m_glancing = jobs().start(
         {},
-        [file = path.toStdString(), output = m_canvas->output()](const Run &run) {
+        [file = path.toStdString(), output = m_canvas.output()](const Run &run) {
             constexpr int kLongEdge = 640;
             auto glance = loadGlance(file, kLongEdge, run);
             if (!glance)
@@ -167,20 +174,20 @@ void MainWindow::startGlance(const QString &path)
                          {glance->fullWidth, glance->fullHeight}};
         },
         [this, path](const Shown &shown) {
-            if (path == m_opening && !shown.image.isNull())
-                m_canvas->setGlance(shown.image, shown.photo);
+            if (path == m_path && !shown.image.isNull())
+                m_canvas.setGlance(shown.image, shown.photo);
         });
 }
 
-void MainWindow::receive(const QString &path, Result<Loaded> loaded)
+void Opening::receive(const QString &path, Result<Loaded> loaded)
 {
-    if (path != m_opening)
+    if (path != m_path)
         return;
-    m_opening.clear();
+    m_path.clear();
     m_glancing.request_stop();
     if (!loaded) {
-        m_canvas->setGlance({}, {});
-        refreshHint();
+        m_canvas.setGlance({}, {});
+        Q_EMIT pathChanged();
         if (m_takingUp && loaded.error().kind != ErrorKind::PhotoMissing) {
             m_takingUp.reset();
             m_safeCopy.leave();
@@ -188,7 +195,7 @@ void MainWindow::receive(const QString &path, Result<Loaded> loaded)
         if (loaded.error().kind == ErrorKind::PhotoMissing)
             askForMissingPhoto(path, loaded.error());
         else if (loaded.error().kind != ErrorKind::Cancelled)
-            showError(loaded.error());
+            Q_EMIT failed(loaded.error());
         Q_EMIT opened(false);
         return;
     }
@@ -196,7 +203,7 @@ void MainWindow::receive(const QString &path, Result<Loaded> loaded)
     Q_EMIT opened(true);
 }
 
-void MainWindow::showLoaded(const QString &path, Loaded loaded)
+void Opening::showLoaded(const QString &path, Loaded loaded)
 {
     const auto left = std::exchange(m_takingUp, std::nullopt);
     const bool isLeft = left.has_value();
@@ -206,66 +213,64 @@ void MainWindow::showLoaded(const QString &path, Loaded loaded)
         loaded.container->ownPath = left->savedAs.toStdString();
         loaded.container->ownStamp = left->savedStamp;
     }
-    m_session.open(loaded.levels, loaded.tintHueDeg, std::move(loaded.container), file,
+    session().open(loaded.levels, loaded.tintHueDeg, std::move(loaded.container), file,
                    std::move(loaded.lock));
-    m_canvas->setSeen({});
+    m_canvas.setSeen({});
     if (isContainer)
-        restoreWindow(m_session.windowJson());
+        restoreWindow(session().windowJson(), session(), m_canvas);
     if (isLeft) {
         m_safeCopy.adopt(left->copy);
-        m_session.markUnsaved();
+        session().markUnsaved();
     }
     const QString absolute = QFileInfo(!isLeft          ? path
-                                       : file.isEmpty() ? m_session.photoPath()
+                                       : file.isEmpty() ? session().photoPath()
                                                         : file)
                                  .absoluteFilePath();
-    m_settings.noteRecent(absolute);
-    m_settings.lastFolder = QFileInfo(absolute).absolutePath();
-    refreshRecent();
-    m_canvas->setFocus();
-    constexpr int kLong = 60000;
+    settings().lastFolder = QFileInfo(absolute).absolutePath();
+    noteRecent(absolute);
+    m_canvas.setFocus();
     if (!loaded.notes.empty())
-        m_status->say(QString::fromStdString(loaded.notes.front()), kLong);
+        Q_EMIT warned(QString::fromStdString(loaded.notes.front()));
 }
 
-void MainWindow::offerLeftWork(bool isAskedFor)
+void Opening::offerLeftWork(bool isAskedFor)
 {
     m_safeCopy.lookForLeft([this, isAskedFor](const QList<LeftWork> &left) {
         if (!left.isEmpty())
             askAboutLeft(left);
         else if (isAskedFor)
-            m_status->say(tr("All work is saved: nothing was left behind."));
+            Q_EMIT said(tr("All work is saved: nothing was left behind."));
     });
 }
 
-void MainWindow::askAboutLeft(const QList<LeftWork> &left)
+void Opening::askAboutLeft(const QList<LeftWork> &left)
 {
-    auto *dialog = new LeftDialog(left, this);
+    auto *dialog = new LeftDialog(left, window());
     dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &LeftDialog::takeAsked, this, &MainWindow::takeUp);
+    connect(dialog, &LeftDialog::takeAsked, this, &Opening::takeUp);
     connect(dialog, &LeftDialog::throwAsked, this,
             [this](const LeftWork &work) { m_safeCopy.throwAway(work.copy); });
     connect(dialog, &LeftDialog::rejected, this, [this] { m_safeCopy.leave(); });
     dialog->open();
 }
 
-void MainWindow::takeUp(const LeftWork &left)
+void Opening::takeUp(const LeftWork &left)
 {
-    afterUnsaved([this, left] {
+    m_saving.afterUnsaved([this, left] {
         m_takingUp = left;
         load(left.copy, {});
     });
 }
 
-void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
+void Opening::askForMissingPhoto(const QString &path, const Error &error)
 {
-    auto *box =
-        newBox(this, "missing-photo", tr("The photo of %1 is not at its place.").arg(nameOf(path)));
+    auto *box = newBox(window(), "missing-photo",
+                       tr("The photo of %1 is not at its place.").arg(nameOf(path)));
     box->setInformativeText(QString::fromStdString(sentence(error)));
     QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
     box->addButton(tr("Not now"), QMessageBox::RejectRole);
     connect(point, &QPushButton::clicked, this, [this, path] {
-        auto *dialog = newFileDialog(this, tr("Where is the photo?"), folderForDialogs(),
+        auto *dialog = newFileDialog(window(), tr("Where is the photo?"), folderForDialogs(),
                                      tr("Photos (%1)").arg(photoPatterns()));
         connect(dialog, &QFileDialog::fileSelected, this,
                 [this, path](const QString &photo) { load(path, photo); });
@@ -274,33 +279,17 @@ void MainWindow::askForMissingPhoto(const QString &path, const Error &error)
     box->open();
 }
 
-void MainWindow::showNextOfJob(int delta)
+void Opening::openNext(int delta)
 {
     if (m_job.size() < 2)
         return;
-    const QString now = m_session.photoPath();
+    const QString now = session().photoPath();
     int at = 0;
     for (int i = 0; i < m_job.size(); ++i)
         if (QFileInfo(m_job[i]) == QFileInfo(now) ||
-            QFileInfo(m_job[i]) == QFileInfo(m_session.containerPath()))
+            QFileInfo(m_job[i]) == QFileInfo(session().containerPath()))
             at = i;
     openPath(m_job[int((at + delta + m_job.size()) % m_job.size())]);
-}
-
-void MainWindow::checkSoftEdges()
-{
-    if (m_edgesChecked || !m_session.hasPhoto() || !hasSoftEdges(*m_session.take()))
-        return;
-    m_edgesChecked = true;
-    m_jobs.start(
-        {}, [](const Run &) { return softEdgesReady(); },
-        [this](const Result<void> &ready) {
-            constexpr int kLong = 60000;
-            if (!ready)
-                m_status->say(
-                    tr("Edges stay hard: %1").arg(QString::fromStdString(sentence(ready.error()))),
-                    kLong);
-        });
 }
 
 } // namespace buttonhole::app

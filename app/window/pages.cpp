@@ -1,10 +1,13 @@
-// The main window's pages to read: keys and guide.
+// The main window's pages to read: keys, guide, the photo's facts.
 #include "window/main_window.h"
 
 #include "window/keys_page.h"
 
 #include <QDialogButtonBox>
+#include <QFileInfo>
 #include <QLabel>
+#include <QLocale>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -79,6 +82,44 @@ void MainWindow::showPage(const char *name, const QString &title, const QString 
     dialog->resize(500, 600);
     dialog->show();
     dialog->activateWindow();
+}
+
+void MainWindow::showInfo()
+{
+    const Photo &photo = m_session.levels()->photo();
+    QString text =
+        tr("<b>%1</b><br>%2 × %3 px, %4, %5 bits per channel, %6<br>Profile: %7")
+            .arg(QFileInfo(m_session.photoPath()).fileName().toHtmlEscaped())
+            .arg(photo.width)
+            .arg(photo.height)
+            .arg(QString::fromStdString(photo.format))
+            .arg(photo.sourceBits)
+            .arg(locale().formattedDataSize(qint64(photo.fileBytes), 1, QLocale::DataSizeSIFormat),
+                 QString::fromStdString(photo.profile.description()).toHtmlEscaped());
+    for (const auto &[name, value] : photo.metadata.summary())
+        text +=
+            QStringLiteral("<br>%1: %2")
+                .arg(QString::fromStdString(name), QString::fromStdString(value).toHtmlEscaped());
+    for (const std::string &note : photo.notes)
+        text += QStringLiteral("<p>%1</p>").arg(QString::fromStdString(note).toHtmlEscaped());
+    auto *box = new QMessageBox(this);
+    box->setTextFormat(Qt::RichText);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(text);
+    box->addButton(tr("Close"), QMessageBox::AcceptRole);
+    box->open();
+}
+
+void MainWindow::showAbout()
+{
+    auto *box = new QMessageBox(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setIconPixmap(QPixmap(QStringLiteral(":/buttonhole.svg")));
+    box->setText(tr("<b>Buttonhole %1</b><br>A photograph in black and white, with what matters "
+                    "kept in colour.")
+                     .arg(QStringLiteral(BUTTONHOLE_VERSION)));
+    box->addButton(tr("Close"), QMessageBox::AcceptRole);
+    box->open();
 }
 
 } // namespace buttonhole::app

@@ -1,5 +1,4 @@
-// The main window's pictures of keeps: swatches in the ticket, and what the selected one keeps.
-#include "window/main_window.h"
+#include "window/swatches.h"
 
 #include "render/kept_colour.h"
 #include "ticket/details.h"
@@ -29,17 +28,27 @@ QImage thumbnailOf(const PhotoLevels &levels, Take take, uint64_t keepId)
 
 } // namespace
 
-/// The ticket's swatches, found in the background: the colour each keep keeps, and the picture of
-/// the selected one.
-void MainWindow::refreshSwatches()
+Swatches::Swatches(Session &session, Jobs &jobs, Ticket &ticket, Details &details, QObject *parent)
+    : QObject(parent), m_session(session), m_jobs(jobs), m_ticket(ticket), m_details(details)
 {
-    if (m_swatchRunning) {
-        m_swatchTimer.start();
+    constexpr int kRestMs = 150;
+    m_rest.setSingleShot(true);
+    m_rest.setInterval(kRestMs);
+    connect(&m_rest, &QTimer::timeout, this, &Swatches::find);
+    connect(&m_session, &Session::photoChanged, this, &Swatches::find);
+    connect(&m_session, &Session::historyChanged, &m_rest, qOverload<>(&QTimer::start));
+    connect(&m_session, &Session::lineChanged, &m_rest, qOverload<>(&QTimer::start));
+}
+
+void Swatches::find()
+{
+    if (m_isFinding) {
+        m_rest.start();
         return;
     }
     if (!m_session.hasPhoto())
         return;
-    m_swatchRunning = true;
+    m_isFinding = true;
     m_jobs.start(
         {},
         [levels = m_session.levels(), take = m_session.take(),
@@ -54,11 +63,11 @@ void MainWindow::refreshSwatches()
         },
         [this](const auto &found) {
             const auto &[colours, selected, picture] = found;
-            m_swatchRunning = false;
+            m_isFinding = false;
             if (m_session.keep() && m_session.keep()->id == selected)
-                m_details->setThumbnail(picture);
+                m_details.setThumbnail(picture);
             for (const Keep &keep : m_session.take()->keeps)
-                m_ticket->setSwatch(keep.id, colours.value(keep.id));
+                m_ticket.setSwatch(keep.id, colours.value(keep.id));
         });
 }
 

@@ -186,7 +186,7 @@ private Q_SLOTS:
         QVERIFY(answer("unsaved", "stay").contains(QStringLiteral("spools.jpg")));
         QVERIFY(window().isVisible() && m_driver->session().isUnsaved());
 
-        window().openPath(demo("button-jar.jpg"));
+        window().opening().openPath(demo("button-jar.jpg"));
         QVERIFY(!answer("unsaved", "stay").isEmpty());
         QCOMPARE(QFileInfo(m_driver->session().photoPath()).fileName(),
                  QStringLiteral("spools.jpg"));
@@ -215,10 +215,10 @@ private Q_SLOTS:
     {
         QVERIFY(m_driver->open(photoCopy()));
         paintSpool();
-        QSignalSpy saved(&window(), &app::MainWindow::saved);
-        window().saveTo(at("work.buttonhole"));
+        QSignalSpy saved(&window().saving(), &app::Saving::saved);
+        window().saving().saveTo(at("work.buttonhole"));
         m_driver->paint({{600, 600}}); // goes on while it is being written
-        window().saveTo(at("work.buttonhole"));
+        window().saving().saveTo(at("work.buttonhole"));
         m_driver->paint({{700, 600}});
         QTRY_COMPARE_WITH_TIMEOUT(saved.size(), 2, 30000);
         QVERIFY(m_driver->session().isUnsaved());
@@ -230,7 +230,7 @@ private Q_SLOTS:
     {
         QMimeData data;
         data.setUrls({QUrl::fromLocalFile(photoCopy())});
-        QSignalSpy opened(&window(), &app::MainWindow::opened);
+        QSignalSpy opened(&window().opening(), &app::Opening::opened);
         QDragEnterEvent enter({10, 10}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QCoreApplication::sendEvent(&window(), &enter);
         QVERIFY(enter.isAccepted());
@@ -311,7 +311,7 @@ private Q_SLOTS:
         QFETCH(QString, written);
         QVERIFY(QFile::copy(demo("loom.jpg"), at("loom.jpg")));
         QVERIFY(m_driver->open(photoCopy()));
-        QSignalSpy saved(&window(), &app::MainWindow::saved);
+        QSignalSpy saved(&window().saving(), &app::Saving::saved);
         window().actions()["save-as"]->trigger();
         if (typed == QLatin1String("loom.jpg")) // the dialog asks about the photo: let it
             QTimer::singleShot(200, this, [this] {
@@ -343,7 +343,7 @@ private Q_SLOTS:
         QFETCH(QString, typed);
         QFETCH(QString, written);
         QVERIFY(m_driver->open(photoCopy()));
-        QSignalSpy exported(&window(), &app::MainWindow::exported);
+        QSignalSpy exported(&window().exporting(), &app::Exporting::exported);
         window().actions()["export"]->trigger();
         auto *dialog = window().findChild<app::ExportDialog *>();
         QVERIFY(dialog);
@@ -395,7 +395,7 @@ private Q_SLOTS:
         auto *box = other.window().findChild<QMessageBox *>(QStringLiteral("conflict"));
         QVERIFY(box);
         QVERIFY(!box->findChild<QPushButton *>(QStringLiteral("rename"))); // it is in use
-        QSignalSpy saved(&other.window(), &app::MainWindow::saved);
+        QSignalSpy saved(&other.window().saving(), &app::Saving::saved);
         QTest::mouseClick(box->findChild<QPushButton *>(button), Qt::LeftButton);
         if (button == QLatin1String("stay")) {
             QVERIFY(other.session().isUnsaved());
@@ -415,7 +415,7 @@ private Q_SLOTS:
         paintSpool();
         writeFile(at("work.buttonhole"), "PK from elsewhere", 17);
         QVERIFY(!m_driver->save(at("work.buttonhole")));
-        QSignalSpy saved(&window(), &app::MainWindow::saved);
+        QSignalSpy saved(&window().saving(), &app::Saving::saved);
         QVERIFY(answer("conflict", "rename").contains(QStringLiteral("work.buttonhole")));
         QVERIFY(saved.size() == 1 || saved.wait(30000));
         QVERIFY(!m_driver->session().isUnsaved());
@@ -431,10 +431,10 @@ private Q_SLOTS:
             m_driver->paint({{600 + 40.0 * i, 600}});
             QVERIFY(m_driver->save(at("work.buttonhole")));
         }
-        QSignalSpy saved(&window(), &app::MainWindow::saved);
-        window().saveTo(at("work.buttonhole"));
+        QSignalSpy saved(&window().saving(), &app::Saving::saved);
+        window().saving().saveTo(at("work.buttonhole"));
         m_driver->paint({{800, 600}});
-        window().saveTo(at("work.buttonhole")); // asked for while that is being written
+        window().saving().saveTo(at("work.buttonhole")); // asked for while that is being written
         QTRY_COMPARE_WITH_TIMEOUT(saved.size(), 2, 30000);
         QVERIFY(saved.at(1).at(0).toBool());
     }

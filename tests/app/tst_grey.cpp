@@ -216,8 +216,6 @@ private Q_SLOTS:
         details().showPage(1);
         auto &editor = child<app::HueCurveEditor>();
         QVERIFY(QTest::qWaitFor([&] { return m_driver->window().jobs().isIdle(); }, 20000));
-        QTest::qWait(200); // the histogram comes after a short rest
-        (void)QTest::qWaitFor([&] { return m_driver->window().jobs().isIdle(); }, 20000);
         editor.setFocus();
         QTest::keyClick(&editor, Qt::Key_Insert);
         QTest::keyClick(&editor, Qt::Key_Insert);

@@ -41,17 +41,10 @@ private Q_SLOTS:
                 QStringLiteral("strength"),
                 withKeep(take(), take().keeps[0].id, [&](Keep &k) { k.strength = strength; }));
             m_driver->settle();
-            QTest::qWait(300);
-            m_driver->settle();
             return m_driver->canvas().grab().toImage();
         };
         QVERIFY(withStrength(0.5F) != painted);
-        const QImage anew = withStrength(1);
-        int differing = 0;
-        for (int y = 0; y < anew.height(); ++y)
-            for (int x = 0; x < anew.width(); ++x)
-                differing += painted.pixel(x, y) != anew.pixel(x, y) ? 1 : 0;
-        QCOMPARE(differing, 0);
+        QCOMPARE(withStrength(1), painted);
     }
 
     /// With the pointer at the bench the glass shows the edge that its sliders change.

@@ -244,9 +244,8 @@ private Q_SLOTS:
         m_driver->session().edit(QStringLiteral("Many"), many);
         for (const size_t index : {size_t(30), size_t(0), size_t(17)}) {
             m_driver->session().select(stepLine(0, index));
-            QTest::qWait(50);
             const app::TicketRow *selected = row(stepLine(0, index));
-            QCOMPARE(selected->visibleRegion().boundingRect(), selected->rect());
+            QTRY_COMPARE(selected->visibleRegion().boundingRect(), selected->rect());
         }
         for (const QString &adds : {QStringLiteral("+ Keep"), QStringLiteral("+ Step")}) {
             const auto buttons = m_driver->window().findChildren<QToolButton *>();

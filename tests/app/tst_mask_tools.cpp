@@ -244,7 +244,7 @@ private Q_SLOTS:
             click(corner.x(), corner.y());
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
         QCOMPARE(shape<OutlineStep>().outlines().size(), size_t(1));
-        QTest::qWait(500);
+        QTRY_VERIFY(m_driver->window().jobs().isIdle());
         QVERIFY(!outline.isHugging());
     }
 

@@ -135,7 +135,7 @@ class TstRandomMoves : public test::KeepsFixture
                 qInfo("%d moves, %.0f MB", i + 1, heldMb());
         }
         m_driver->key(Qt::Key_Escape);
-        QTest::qWait(300);
+        m_driver->settle();
     }
 
     /// Memory of this process, without what the heap keeps for later.

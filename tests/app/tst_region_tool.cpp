@@ -77,7 +77,7 @@ private Q_SLOTS:
         QTest::mousePress(&canvas, Qt::LeftButton, Qt::NoModifier, m_driver->at(900, 500));
         for (int y = 520; y < 1100; y += 60) {
             QTest::mouseMove(&canvas, m_driver->at(900, y));
-            QTest::qWait(20);
+            QCoreApplication::processEvents();
         }
         QVERIFY(QTest::qWaitFor([this] { return colour(760, 600) > 40; }, 20000));
         QVERIFY(m_driver->session().history().entries().size() == 1); // not yet
@@ -93,7 +93,6 @@ private Q_SLOTS:
         QVERIFY(m_driver->window().toolbox().the<app::RegionTool>().isUnfinished());
         m_driver->key(Qt::Key_Escape);
         settle();
-        QTest::qWait(100);
         QVERIFY(take().keeps[0].steps.empty());
         QCOMPARE(colour(700, 500), 0);
         QCOMPARE(m_driver->session().history().entries().size(), size_t(1));

@@ -203,9 +203,11 @@ private Q_SLOTS:
         int face = 0;
         while (list->item(face)->text() != QStringLiteral("face"))
             ++face;
-        QTest::qWait(50);                     // laid out
-        list->scrollToItem(list->item(face)); // what is cut off takes no click
-        QVERIFY(list->viewport()->rect().contains(list->visualItemRect(list->item(face))));
+        const auto isSeen = [&] { // what is cut off takes no click
+            list->scrollToItem(list->item(face));
+            return list->viewport()->rect().contains(list->visualItemRect(list->item(face)));
+        };
+        QTRY_VERIFY(isSeen());
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
                           list->visualItemRect(list->item(face)).center());
         settle();
@@ -240,12 +242,11 @@ private Q_SLOTS:
         auto &list = *strip.findChild<QListWidget *>();
         const auto pagers = strip.findChildren<QToolButton *>();
         QCOMPARE(pagers.size(), 2);
-        QTest::qWait(50);
         const auto isSeen = [&](int i) {
             return list.viewport()->rect().contains(list.visualItemRect(list.item(i)).center());
         };
         const int last = list.count() - 1;
-        QVERIFY(!isSeen(last));
+        QTRY_VERIFY(!isSeen(last) && pagers[1]->isVisible()); // when it is laid out
         auto &words = *strip.findChild<app::HelpText *>();
         QVERIFY(!words.isVisible()); // they would take room from what was found
         QVERIFY(pagers[1]->isVisible() && pagers[1]->isEnabled() && !pagers[0]->isEnabled());
@@ -265,16 +266,16 @@ private Q_SLOTS:
             QTest::mouseClick(list.viewport(), Qt::LeftButton, {}, cut.center());
             QVERIFY(take().keeps.empty() || take().keeps[0].steps.empty());
         }
-        for (int i = 0; i < 9 && pagers[1]->isEnabled(); ++i)
-            QTest::mouseClick(pagers[1], Qt::LeftButton);
-        QVERIFY(isSeen(last));
+        const auto pageTo = [&](int i, QToolButton *pager) {
+            if (pager->isEnabled())
+                QTest::mouseClick(pager, Qt::LeftButton);
+            return isSeen(i) && !pager->isEnabled();
+        };
+        QTRY_VERIFY(pageTo(last, pagers[1]));
         QVERIFY(pagers[0]->isEnabled());
-        for (int i = 0; i < 9 && pagers[0]->isEnabled(); ++i)
-            QTest::mouseClick(pagers[0], Qt::LeftButton);
-        QVERIFY(isSeen(0));
+        QTRY_VERIFY(pageTo(0, pagers[0]));
         m_driver->window().resize(2400, 800);
-        QTest::qWait(50);
-        QVERIFY(isSeen(last) && !pagers[0]->isVisible() && !pagers[1]->isVisible());
+        QTRY_VERIFY(isSeen(last) && !pagers[0]->isVisible() && !pagers[1]->isVisible());
         QVERIFY(words.isVisible());
         QVERIFY(words.fontMetrics().horizontalAdvance(words.text()) < 2 * words.width());
     }

@@ -158,8 +158,6 @@ private Q_SLOTS:
         m_driver->key(Qt::Key_X);
         QVERIFY(canvas().showsStitch());
         m_driver->settle();
-        QTest::qWait(100);
-        m_driver->settle();
         const QImage stitched = canvas().grab().toImage();
         int changed = 0;
         int far = 0;

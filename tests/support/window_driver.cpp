@@ -31,8 +31,8 @@ WindowDriver::WindowDriver(const QString &folder, QSize size)
 
 bool WindowDriver::open(const QString &path)
 {
-    QSignalSpy opened(m_window.get(), &app::MainWindow::opened);
-    m_window->openPath(path);
+    QSignalSpy opened(&m_window->opening(), &app::Opening::opened);
+    m_window->opening().openPath(path);
     if (opened.isEmpty() && !opened.wait(kWaitMs))
         return false;
     if (!opened.at(0).at(0).toBool())
@@ -43,15 +43,15 @@ bool WindowDriver::open(const QString &path)
 
 bool WindowDriver::save(const QString &path)
 {
-    QSignalSpy saved(m_window.get(), &app::MainWindow::saved);
-    m_window->saveTo(path);
+    QSignalSpy saved(&m_window->saving(), &app::Saving::saved);
+    m_window->saving().saveTo(path);
     return (!saved.isEmpty() || saved.wait(kWaitMs)) && saved.at(0).at(0).toBool();
 }
 
 bool WindowDriver::exportTo(const QString &path, const ExportSettings &settings)
 {
-    QSignalSpy exported(m_window.get(), &app::MainWindow::exported);
-    m_window->exportTo(path, settings);
+    QSignalSpy exported(&m_window->exporting(), &app::Exporting::exported);
+    m_window->exporting().exportTo(path, settings);
     return (!exported.isEmpty() || exported.wait(kWaitMs)) && exported.at(0).at(0).toBool();
 }
 

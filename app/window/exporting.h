@@ -1,0 +1,26 @@
+#pragma once
+
+#include "window/file_work.h"
+
+namespace buttonhole::app
+{
+
+/// The way of pictures out into files.
+class Exporting : public FileWork
+{
+    Q_OBJECT
+public:
+    using FileWork::FileWork;
+
+    /// By a dialog: how, then where to.
+    void ask();
+    void exportTo(const QString &path, const ExportSettings &settings);
+
+Q_SIGNALS:
+    void exported(bool succeeded);
+
+private:
+    void chooseFile(const ExportSettings &settings);
+};
+
+} // namespace buttonhole::app
