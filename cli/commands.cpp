@@ -26,6 +26,14 @@ namespace
 
 using nlohmann::json;
 
+json factsOf(const StepShape &shape)
+{
+    json out = json::object();
+    for (const auto &[id, value] : shape.facts())
+        out[std::string(id)] = value;
+    return out;
+}
+
 json keepsOf(const Take &take)
 {
     json keeps = json::array();
@@ -36,7 +44,7 @@ json keepsOf(const Take &take)
                              {"sign", toWord(step.sign)},
                              {"on", step.on},
                              {"invert", step.invert},
-                             {"summary", step.shape->summary()},
+                             {"facts", factsOf(*step.shape)},
                              {"understood", step.shape->isUnderstood()}});
         keeps.push_back({{"name", keep.name},
                          {"on", keep.on},

@@ -19,6 +19,12 @@ if(BUTTONHOLE_LTO)
     set(CMAKE_INTERPROCEDURAL_OPTIMIZATION ON)
 endif()
 
+# What the product's own code is held to besides; in tests a plain 1 may be a float.
+add_library(buttonhole_strict INTERFACE)
+target_compile_options(buttonhole_strict INTERFACE
+    -Wconversion -Wsign-conversion -Wdouble-promotion)
+target_link_libraries(buttonhole_strict INTERFACE buttonhole_flags)
+
 # Where BUTTONHOLE_UNITY asks for it, compiles the sources of a target folder by folder, at most
 # eight files at a time: what a file names in its unnamed namespace must be its own within the
 # folder. Otherwise precompiles the HEADERS named.

@@ -159,7 +159,7 @@ QImage Canvas::pictureOf(const QRect &part)
     painter.end();
     if (showsTip() && !m_grey.isActive() && m_toolbox.current().hasTip()) {
         const QRectF tip = tipRect();
-        const double inner = tip.width() / 2 * (1.0 - m_toolbox.brush().tip().softness);
+        const double inner = tip.width() / 2 * (1.0 - double(m_toolbox.brush().tip().softness));
         const bool hasInner = m_toolbox.brush().tip().softness > 0.02F && inner > 3;
         const auto ringAt = [&](const QPointF &at) {
             drawRing(picture, {at * ratio - QPointF(pixels.topLeft()), tip.width() / 2 * ratio,
@@ -251,7 +251,7 @@ QRectF Canvas::tipRect() const
     if (m_grey.isActive())
         return {m_pointer.x() - 4, m_pointer.y() - 4, 36, 34};
     const double r =
-        std::max(1.5, m_toolbox.brush().tip().sizePx / 2.0 * m_transform.logicalScale());
+        std::max(1.5, double(m_toolbox.brush().tip().sizePx) / 2.0 * m_transform.logicalScale());
     return {m_pointer.x() - r, m_pointer.y() - r, 2 * r, 2 * r};
 }
 

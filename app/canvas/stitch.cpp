@@ -22,8 +22,8 @@ double lengthOf(const EdgeLine &line)
 {
     double sum = 0;
     for (size_t i = 1; i < line.points.size(); ++i)
-        sum += std::hypot(line.points[i].x - line.points[i - 1].x,
-                          line.points[i].y - line.points[i - 1].y);
+        sum += double(std::hypot(line.points[i].x - line.points[i - 1].x,
+                                 line.points[i].y - line.points[i - 1].y));
     return sum;
 }
 
@@ -53,7 +53,8 @@ Stitch drawStitch(const PhotoLevels &levels, const Keep &keep, const ViewTransfo
     const double perPixel = view.logicalScale() * (1 << level); // logical px per level px
     constexpr double kOutside = 2.2;                            // logical px
     const auto toPhoto = [&](const EdgePoint &p) {
-        return QPointF((p.x + area.x0) * (1 << level), (p.y + area.y0) * (1 << level));
+        return QPointF((double(p.x) + area.x0) * (1 << level),
+                       (double(p.y) + area.y0) * (1 << level));
     };
     Stitch out;
     double nearest = 1e18;

@@ -1,6 +1,7 @@
 #include "commands/move_words.h"
 
 #include "commands/session.h"
+#include "commands/step_words.h"
 
 #include <QCoreApplication>
 
@@ -35,9 +36,7 @@ QString ofKeep(const Session &session, const QString &what, const QString &value
 QString ofStep(const Session &session, const QString &what)
 {
     const Step *step = session.step();
-    return step ? tr("%1 of %2, %3")
-                      .arg(what, QString::fromStdString(step->title()), nameOf(session.keep()))
-                : what;
+    return step ? tr("%1 of %2, %3").arg(what, titleOf(*step), nameOf(session.keep())) : what;
 }
 
 QString ofGrey(const QString &what, const QString &value)

@@ -1,5 +1,7 @@
 #include "commands/number_words.h"
 
+#include "commands/action_rows.h"
+
 #include <QCoreApplication>
 
 #include <algorithm>
@@ -15,20 +17,22 @@ struct NumberWords {
     std::string_view number;
     const char *word;
     const char *help;
+    const char *actions = ""; ///< that change it by keys
 };
 
 constexpr NumberWords kWords[] = {
     {"brush", "sizePx", QT_TRANSLATE_NOOP("Numbers", "Size"),
-     QT_TRANSLATE_NOOP("Numbers", "Diameter of the tip, px of the photo (Q, W)")},
+     QT_TRANSLATE_NOOP("Numbers", "Diameter of the tip, px of the photo"), "smaller larger"},
     {"brush", "softness", QT_TRANSLATE_NOOP("Numbers", "Softness"),
-     QT_TRANSLATE_NOOP("Numbers", "How far the tip's edge fades (Shift+Q, W)")},
+     QT_TRANSLATE_NOOP("Numbers", "How far the tip's edge fades"), "softer harder"},
     {"brush", "flow", QT_TRANSLATE_NOOP("Numbers", "Flow"),
      QT_TRANSLATE_NOOP("Numbers", "How much each dab lays down")},
     {"brush", "opacity", QT_TRANSLATE_NOOP("Numbers", "Opacity"),
      QT_TRANSLATE_NOOP("Numbers", "The most one stroke can reach")},
     {"brush", "edgeHold", QT_TRANSLATE_NOOP("Numbers", "Edges"),
      QT_TRANSLATE_NOOP("Numbers", "Hold to edges: paint only what belongs with the middle of the "
-                                  "tip; more is stricter, 0 goes over edges (E)")},
+                                  "tip; more is stricter, 0 goes over edges"),
+     "hold"},
     {"colour-window", "hueDeg", QT_TRANSLATE_NOOP("Numbers", "Hue"),
      QT_TRANSLATE_NOOP("Numbers", "The middle of the hues that join")},
     {"colour-window", "hueWidthDeg", QT_TRANSLATE_NOOP("Numbers", "Width"),
@@ -94,7 +98,15 @@ QString numberWord(std::string_view kind, std::string_view number)
 QString numberHelp(std::string_view kind, std::string_view number)
 {
     const NumberWords *words = wordsOf(kind, number);
-    return words ? QCoreApplication::translate("Numbers", words->help) : QString();
+    if (!words)
+        return {};
+    QStringList keys;
+    for (const QString &id :
+         QString::fromLatin1(words->actions).split(QLatin1Char(' '), Qt::SkipEmptyParts))
+        keys.append(keyOf(id.toLatin1().constData()));
+    const QString help = QCoreApplication::translate("Numbers", words->help);
+    return keys.isEmpty() ? help
+                          : QStringLiteral("%1 (%2)").arg(help, keys.join(QStringLiteral(", ")));
 }
 
 } // namespace buttonhole::app

@@ -72,7 +72,7 @@ void GreyDrag::drag(double up)
     Take take = *m_session.take();
     take.grey = m_start;
     float &value = take.grey.hue[m_point].value;
-    value = float(std::clamp(std::round(value + up * 100 / kPxForAll), -100.0, 100.0));
+    value = float(std::clamp(std::round(double(value) + up * 100 / kPxForAll), -100.0, 100.0));
     if (!m_hasMoved && take.grey.hue[m_point].value == m_start.hue[m_point].value)
         return;
     m_hasMoved = true;

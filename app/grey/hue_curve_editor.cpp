@@ -160,7 +160,7 @@ void HueCurveEditor::mousePressEvent(QMouseEvent *event)
         const float hue =
             float(std::clamp((position.x() - p.left()) / p.width() * 360, 0.0, 359.5));
         for (const HuePoint &point : m_points)
-            if (std::abs(hueDistance(point.hueDeg, hue)) < kLeastHueGap)
+            if (std::abs(hueDistance(point.hueDeg, hue)) < double(kLeastHueGap))
                 return;
         HuePoint fresh;
         fresh.hueDeg = hue;

@@ -45,10 +45,10 @@ QPointF ToneGraph::at(double x, double y) const
 
 QPointF ToneGraph::handleAt(int handle) const
 {
-    const double span = m_tone.white - m_tone.black;
-    const double x = handle == 0   ? m_tone.black
-                     : handle == 1 ? m_tone.black + span * m_tone.middle
-                                   : m_tone.white;
+    const double span = double(m_tone.white - m_tone.black);
+    const double x = handle == 0   ? double(m_tone.black)
+                     : handle == 1 ? double(m_tone.black) + span * double(m_tone.middle)
+                                   : double(m_tone.white);
     return {at(x, 0).x(), plot().bottom() + 7};
 }
 

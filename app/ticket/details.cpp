@@ -2,6 +2,7 @@
 
 #include "commands/move_words.h"
 #include "commands/number_words.h"
+#include "commands/step_words.h"
 #include "controls/slider.h"
 #include "style/theme.h"
 #include "ticket/adjustment_details.h"
@@ -180,9 +181,9 @@ void Details::refresh()
         return;
     }
     if (step) {
-        m_title->setText(QString::fromStdString(step->title()));
+        m_title->setText(titleOf(*step));
         if (!step->shape->isUnderstood())
-            m_text->setText(QString::fromStdString(step->shape->summary()));
+            m_text->setText(summaryOf(*step->shape));
         m_text->setVisible(!step->shape->isUnderstood());
         m_stepPart->refresh();
         return;

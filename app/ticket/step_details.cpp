@@ -1,8 +1,10 @@
 #include "ticket/step_details.h"
 
+#include "commands/action_rows.h"
 #include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "commands/sign_words.h"
+#include "commands/step_words.h"
 #include "controls/slider.h"
 #include "mask/colour_window.h"
 #include "mask/match_step.h"
@@ -54,7 +56,8 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
             addNumbers(*kind);
     addRegion();
     m_invert = new QCheckBox(tr("Everything but this"), this);
-    m_invert->setToolTip(tr("The step covers all that is not in its shape (Ctrl+Shift+K)"));
+    m_invert->setToolTip(
+        withKey(tr("The step covers all that is not in its shape"), "invert-line"));
     connect(m_invert, &QCheckBox::clicked, this, [this] { m_session.invertLine(); });
     layout->addWidget(m_invert);
     m_strength = new Slider(
@@ -148,16 +151,14 @@ void StepDetails::refreshLimit()
                      QVariant::fromValue<qulonglong>(Step::kWhatIsThere));
     const auto &steps = m_session.keep()->steps;
     for (size_t i = 0; i < steps.size() && steps[i].id != step->id; ++i)
-        m_limit->addItem(
-            tr("Inside step %1, %2").arg(i + 1).arg(QString::fromStdString(steps[i].title())),
-            QVariant::fromValue<qulonglong>(steps[i].id));
+        m_limit->addItem(tr("Inside step %1, %2").arg(i + 1).arg(titleOf(steps[i])),
+                         QVariant::fromValue<qulonglong>(steps[i].id));
     int at = m_limit->findData(QVariant::fromValue<qulonglong>(step->insideOf));
     if (at < 0) { // removed, or moved behind this one
         const Step *other = m_session.keep()->findStep(step->insideOf);
-        m_limit->addItem(
-            other ? tr("Inside a later step, %1").arg(QString::fromStdString(other->title()))
-                  : tr("Anywhere (its step is gone)"),
-            QVariant::fromValue<qulonglong>(step->insideOf));
+        m_limit->addItem(other ? tr("Inside a later step, %1").arg(titleOf(*other))
+                               : tr("Anywhere (its step is gone)"),
+                         QVariant::fromValue<qulonglong>(step->insideOf));
         at = m_limit->count() - 1;
     }
     m_limit->setCurrentIndex(at);

@@ -3,6 +3,7 @@
 #include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "commands/sign_words.h"
+#include "commands/step_words.h"
 #include "style/theme.h"
 
 #include <QCheckBox>
@@ -232,11 +233,7 @@ void Ticket::rebuild()
                        index++);
         };
         addLines(take.prepare);
-        addRow({{TicketLine::Kind::Grey},
-                tr("Grey"),
-                QString::fromStdString(summaryOf(take.grey)),
-                {},
-                take.greyOn},
+        addRow({{TicketLine::Kind::Grey}, tr("Grey"), summaryOf(take.grey), {}, take.greyOn},
                index++);
         for (const Keep &keep : take.keeps) {
             addRow({{TicketLine::Kind::Keep, keep.id},
@@ -247,8 +244,8 @@ void Ticket::rebuild()
                    index++);
             for (const Step &step : keep.steps)
                 addRow({{TicketLine::Kind::Step, keep.id, step.id},
-                        QString::fromStdString(step.title()),
-                        QString::fromStdString(step.shape->summary()),
+                        titleOf(step),
+                        summaryOf(*step.shape),
                         signWords()[int(step.sign)].mark,
                         step.on,
                         step.shape->isUnderstood()},

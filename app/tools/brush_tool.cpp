@@ -1,5 +1,7 @@
 #include "tools/brush_tool.h"
 
+#include "tools/toolbox.h"
+
 #include "commands/move_words.h"
 #include "style/thread_colours.h"
 
@@ -7,6 +9,12 @@
 
 namespace buttonhole::app
 {
+
+QString BrushTool::help() const
+{
+    return tr("Paint over what should stay in colour, or press %1 to look for subjects.")
+        .arg(keyOfTool("subject"));
+}
 
 void BrushTool::setTip(const Tip &tip)
 {

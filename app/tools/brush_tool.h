@@ -15,10 +15,7 @@ class BrushTool final : public Tool
 public:
     using Tool::Tool;
     std::string kind() const override { return "brush"; }
-    QString help() const override
-    {
-        return tr("Paint over what should stay in colour, or press 8 to look for subjects.");
-    }
+    QString help() const override;
     QString firstHint() const override { return help(); }
     bool hasTip() const override { return true; }
 

@@ -143,9 +143,9 @@ void FadeTool::paintMarks(QPainter &painter, const ViewTransform &view) const
         painter.translate(from);
         painter.rotate(std::atan2(to.y() - from.y(), to.x() - from.x()) * 180 / M_PI);
         twice([&] {
-            painter.drawEllipse(QPointF(), rx, rx * selected->ratio);
+            painter.drawEllipse(QPointF(), rx, rx * double(selected->ratio));
             const double inner = std::max(0.0F, 1 - selected->feather);
-            painter.drawEllipse(QPointF(), rx * inner, rx * selected->ratio * inner);
+            painter.drawEllipse(QPointF(), rx * inner, rx * double(selected->ratio) * inner);
         });
         painter.restore();
         twice([&] { painter.drawEllipse(side, 4, 4); });

@@ -17,7 +17,7 @@ constexpr double kClickPx = 4; ///< of the screen
 
 double screenDistance(const PointerEvent &from, const PointerEvent &to)
 {
-    return std::hypot(to.point.x - from.point.x, to.point.y - from.point.y) / to.pixel;
+    return double(std::hypot(to.point.x - from.point.x, to.point.y - from.point.y)) / to.pixel;
 }
 
 } // namespace
@@ -154,7 +154,7 @@ void MatchTool::move(const PointerEvent &event)
     if (!isBusy() || !isDragged())
         return;
     // A hundred px of the screen double or halve it.
-    const double right = (event.point.x - start().point.x) / event.pixel;
+    const double right = double(event.point.x - start().point.x) / event.pixel;
     m_match.reach = std::clamp(m_startReach * float(std::exp2(right / 100)), 0.002F, 1.0F);
     showMatch();
 }

@@ -27,8 +27,10 @@ double distanceToPiece(const PhotoPoint &p, const PhotoPoint &a, const PhotoPoin
     const double dy = b.y - a.y;
     const double length = dx * dx + dy * dy;
     const double t =
-        length > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / length, 0.0, 1.0) : 0;
-    return std::hypot(p.x - a.x - t * dx, p.y - a.y - t * dy);
+        length > 0
+            ? std::clamp((double(p.x - a.x) * dx + double(p.y - a.y) * dy) / length, 0.0, 1.0)
+            : 0;
+    return std::hypot(double(p.x - a.x) - t * dx, double(p.y - a.y) - t * dy);
 }
 
 /// Screen path of a mark; a click is a short piece, so that a round pen shows a dot.

@@ -42,6 +42,14 @@ KindTable<ToolKind> &toolKinds()
     return all;
 }
 
+QString keyOfTool(std::string_view id)
+{
+    const auto &all = toolKinds().all();
+    const auto at =
+        std::find_if(all.begin(), all.end(), [&](const ToolKind *kind) { return kind->id == id; });
+    return QString::number(at - all.begin() + 1);
+}
+
 Toolbox::Toolbox(Session &session, Jobs &jobs, QObject *parent)
     : QObject(parent), m_session(session)
 {

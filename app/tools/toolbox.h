@@ -20,6 +20,8 @@ struct ToolKind {
 };
 
 KindTable<ToolKind> &toolKinds();
+/// The key of the tool that makes steps of this kind.
+QString keyOfTool(std::string_view id);
 
 /// The tools, which of them is in hand, and the sign they share. Selecting a step takes up the tool
 /// that makes its kind.

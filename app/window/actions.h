@@ -1,23 +1,14 @@
 #pragma once
 
+#include "commands/action_rows.h"
+
 #include <QAction>
-#include <QList>
 #include <QMap>
 
 namespace buttonhole::app
 {
 
-/// One thing the user can do. The menus, the key list and the tooltips come from this table.
-struct ActionRow {
-    const char *id;   ///< stable: keys chosen by the user are stored by it
-    const char *menu; ///< "File", "Edit", ...; "" = no menu (keys only)
-    const char *text; ///< as in the menu; "-" = separator
-    const char *keys; ///< portable text, several separated by "; "
-    bool needsPhoto;
-    bool checkable;
-    const char *context = "Actions"; ///< of its text's translation
-};
-
+/// All of them: a key for each tool, then the plain ones.
 const QList<ActionRow> &actionRows();
 
 /// The actions of one window, by id.

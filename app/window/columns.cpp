@@ -72,7 +72,7 @@ QLayout *MainWindow::buildAdds()
     newKeep->setObjectName(QStringLiteral("newKeep"));
     newKeep->setText(tr("+ Keep"));
     connect(newKeep, &QToolButton::clicked, m_actions["new-keep"], &QAction::trigger);
-    newKeep->setToolTip(tr("Another part that stays in colour (Ctrl+K)"));
+    newKeep->setToolTip(withKey(tr("Another part that stays in colour"), "new-keep"));
     newKeep->setProperty("accent", true);
     m_newStep = new QToolButton(m_bench);
     m_newStep->setText(tr("+ Step"));

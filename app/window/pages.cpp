@@ -28,29 +28,32 @@ void MainWindow::showKeys()
 
 void MainWindow::showGuide()
 {
-    const QString text = tr(
-        "<h3>A first keep</h3>"
-        "<p>Open a photo: it is grey at once, and one empty keep waits. What you keep comes back "
-        "in colour.</p>"
-        "<p><b>One thing</b>: press 8 and click it, or hold Shift and drag a box round it. "
-        "Ctrl+click what does not belong.<br>"
-        "<b>Everything of one colour</b>: press 5 and click it; again where shades are missing."
-        "<br><b>By hand</b>: press 1 and paint; Ctrl takes back, E holds to edges.</p>"
-        "<p>Ways combine: each move is a line in the ticket, and can be changed for ever.</p>"
-        "<h3>Look closely</h3>"
-        "<p>The wheel goes closer, Space moves the photo, C held shows the original, V goes "
-        "through the mask views. The pick glass shows the pixels under the pointer, or the "
-        "keep's edge while you are at the sliders.</p>"
-        "<h3>Edges</h3>"
-        "<p>Select the keep. For hair, wool or blur tick <i>Soft edge from the photo's own "
-        "blur</i>, or set "
-        "how far the soft edge reaches. Spill takes out the background's colour.</p>"
-        "<h3>The grey</h3>"
-        "<p>Select Grey and drag up or down on the photo: that hue gets lighter or darker. Auto "
-        "finds a mix, the looks are starting points. A tool takes you back to the keep.</p>"
-        "<h3>Done</h3>"
-        "<p>Ctrl+E exports the picture, Ctrl+S keeps the work to go on another day. The photo's "
-        "own file is never written to.</p>");
+    const QString text =
+        tr("<h3>A first keep</h3>"
+           "<p>Open a photo: it is grey at once, and one empty keep waits. What you keep comes "
+           "back "
+           "in colour.</p>"
+           "<p><b>One thing</b>: press %1 and click it, or hold Shift and drag a box round it. "
+           "Ctrl+click what does not belong.<br>"
+           "<b>Everything of one colour</b>: press %2 and click it; again where shades are missing."
+           "<br><b>By hand</b>: press %3 and paint; Ctrl takes back, %4 holds to edges.</p>"
+           "<p>Ways combine: each move is a line in the ticket, and can be changed for ever.</p>"
+           "<h3>Look closely</h3>"
+           "<p>The wheel goes closer, Space moves the photo, C held shows the original, %5 goes "
+           "through the mask views. The pick glass shows the pixels under the pointer, or the "
+           "keep's edge while you are at the sliders.</p>"
+           "<h3>Edges</h3>"
+           "<p>Select the keep. For hair, wool or blur tick <i>Soft edge from the photo's own "
+           "blur</i>, or set "
+           "how far the soft edge reaches. Spill takes out the background's colour.</p>"
+           "<h3>The grey</h3>"
+           "<p>Select Grey and drag up or down on the photo: that hue gets lighter or darker. Auto "
+           "finds a mix, the looks are starting points. A tool takes you back to the keep.</p>"
+           "<h3>Done</h3>"
+           "<p>%6 exports the picture, %7 keeps the work to go on another day. The photo's "
+           "own file is never written to.</p>")
+            .arg(keyOfTool("subject"), keyOfTool("colour-window"), keyOfTool("brush"),
+                 keyOf("hold"), keyOf("next-view"), keyOf("export"), keyOf("save"));
     showPage("guide", tr("Guide"), text);
 }
 

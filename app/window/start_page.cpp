@@ -1,5 +1,6 @@
 #include "window/start_page.h"
 
+#include "commands/action_rows.h"
 #include "document/container.h"
 #include "io/jpeg.h"
 #include "io/photo.h"
@@ -77,7 +78,7 @@ StartPage::StartPage(Jobs &jobs, QWidget *parent)
     auto *drop = new QLabel(tr("Drop a photo here, or"), this);
     auto *open = new QToolButton(this);
     open->setText(tr("Open a photo…"));
-    open->setToolTip(tr("Choose a photo, or a work that was saved (Ctrl+O)"));
+    open->setToolTip(withKey(tr("Choose a photo, or a work that was saved"), "open"));
     open->setProperty("accent", true);
     connect(open, &QToolButton::clicked, this, &StartPage::openAsked);
     auto *ways = new QHBoxLayout;

@@ -68,15 +68,16 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
     m_view->setStyleSheet(QStringLiteral("padding-right: 18px;"));
     m_view->setToolTip(tr("How the photo is shown"));
     layout->addWidget(m_view);
-    m_hints->setText(tr("C original    Shift+C split    V mask views"));
+    m_hints->setText(
+        tr("C original    %1 split    %2 mask views").arg(keyOf("split"), keyOf("next-view")));
     m_hints->setFont(smallFont());
     layout->addSpacing(8);
     layout->addWidget(m_hints);
     layout->addStretch(1);
     m_fit->setDefaultAction(actions["fit"]);
     m_actual->setDefaultAction(actions["actual"]);
-    m_fit->setToolTip(tr("The whole photo (Ctrl+0)"));
-    m_actual->setToolTip(tr("One photo pixel on one screen pixel (Ctrl+1)"));
+    m_fit->setToolTip(withKey(tr("The whole photo"), "fit"));
+    m_actual->setToolTip(withKey(tr("One photo pixel on one screen pixel"), "actual"));
     m_zoom->setMinimumWidth(44);
     m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     m_zoom->setToolTip(tr("Zoom now"));

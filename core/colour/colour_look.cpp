@@ -23,7 +23,7 @@ bool ColourLook::isOff() const
 
 ColourLookRow::ColourLookRow(const ColourLook &look, const LightSpace &space) : m_space(space)
 {
-    const double turn = look.hueShiftDeg * kRadPerDeg;
+    const double turn = double(look.hueShiftDeg) * kRadPerDeg;
     const double scale = look.saturation * (1 - look.tint);
     m_turn = {float(scale * std::cos(turn)), float(-scale * std::sin(turn)),
               float(scale * std::sin(turn)), float(scale * std::cos(turn))};
@@ -37,13 +37,14 @@ ColourLookRow::ColourLookRow(const ColourLook &look, const LightSpace &space) : 
         const double L = std::pow(t, std::exp2(-double(look.lightness)));
         // White and black have no room for chroma.
         const double room = std::min(1.0, 4 * L * (1.05 - L));
-        const double warm = look.warmth * kMostWarmth * (1 - look.tint) * std::min(1.0, L * 1.5);
-        const double tint = look.tint * kTintChroma * std::max(room, 0.0);
+        const double warm =
+            double(look.warmth) * kMostWarmth * double(1 - look.tint) * std::min(1.0, L * 1.5);
+        const double tint = double(look.tint) * kTintChroma * std::max(room, 0.0);
         m_table[size_t(i)] = {float(L),
                               float(warm * std::cos(kAmberDeg * kRadPerDeg) +
-                                    tint * std::cos(look.tintHueDeg * kRadPerDeg)),
+                                    tint * std::cos(double(look.tintHueDeg) * kRadPerDeg)),
                               float(warm * std::sin(kAmberDeg * kRadPerDeg) +
-                                    tint * std::sin(look.tintHueDeg * kRadPerDeg))};
+                                    tint * std::sin(double(look.tintHueDeg) * kRadPerDeg))};
     }
     m_fromXyz = inverse(space.profile.toXyz());
 }

@@ -26,7 +26,8 @@ Result<std::shared_ptr<const StepShape>> loadMaskPicture(const std::string &path
                 uint16_t *pixels = plane.writable(tx, ty);
                 for (int y = tile.y0; y < tile.y1; ++y)
                     for (int x = tile.x0; x < tile.x1; ++x)
-                        pixels[size_t(y - ty * kTileSize) * kTileSize + (x - tx * kTileSize)] =
+                        pixels[size_t(y - ty * kTileSize) * kTileSize +
+                               size_t(x - tx * kTileSize)] =
                             uint16_t(image.pixel(x, y)[1] * factor);
             });
         },

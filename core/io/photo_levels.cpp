@@ -28,8 +28,8 @@ void reduceRow(const SourceColour &colour, const T *top, const T *bottom, int so
     for (int x0 = 0; x0 < width; x0 += kOut) {
         const int n = std::min(kOut, width - x0);
         const int sources = std::min(2 * n, sourceWidth - 2 * x0);
-        decodeRow(colour, top + size_t(6) * x0, sources, plane[0], plane[1], plane[2]);
-        decodeRow(colour, bottom + size_t(6) * x0, sources, plane[3], plane[4], plane[5]);
+        decodeRow(colour, top + size_t(6) * size_t(x0), sources, plane[0], plane[1], plane[2]);
+        decodeRow(colour, bottom + size_t(6) * size_t(x0), sources, plane[3], plane[4], plane[5]);
         for (int c = 0; c < 3; ++c) {
             if (sources < 2 * n) {
                 plane[c][sources] = plane[c][sources - 1];

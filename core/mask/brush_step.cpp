@@ -73,7 +73,7 @@ double paintingOf(const BrushStep::Strokes &strokes)
         for (size_t i = 1; i < stroke->points.size(); ++i) {
             const StrokePoint &a = stroke->points[i - 1];
             const StrokePoint &b = stroke->points[i];
-            px += (1 + std::hypot(b.x - a.x, b.y - a.y) / spacing) * perDab;
+            px += (1 + double(std::hypot(b.x - a.x, b.y - a.y)) / spacing) * perDab;
         }
     }
     return px;
@@ -141,12 +141,12 @@ Result<std::shared_ptr<const StepShape>> BrushStep::fromJson(const json &in, Mas
         std::make_shared<BrushStep>(std::move(strokes), std::move(planes)));
 }
 
-std::string BrushStep::summary() const
+StepFacts BrushStep::facts() const
 {
     size_t whole = 0;
     for (const auto &stroke : m_strokes)
-        whole += stroke->continues ? 0 : 1;
-    return std::to_string(whole) + (whole == 1 ? " stroke" : " strokes");
+        whole += size_t(stroke->continues ? 0 : 1);
+    return {{"strokes", double(whole)}};
 }
 
 StepShape::Effect BrushStep::coverage(const PhotoLevels &levels, int level, const Rect &area,

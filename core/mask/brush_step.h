@@ -25,8 +25,7 @@ public:
     const BrushPlanes &planes() const { return m_planes; }
 
     std::string kind() const override { return "brush"; }
-    std::string title() const override { return "Brush"; }
-    std::string summary() const override;
+    StepFacts facts() const override;
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     bool needsLevels() const override { return m_planes.lo.isEmpty(); }

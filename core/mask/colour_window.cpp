@@ -85,7 +85,7 @@ ColourWindowStep::Tabled ColourWindowStep::tabled(const ColourRange &range)
     const SoftRange hue{-half, half, range.hueSoftDeg};
     for (int i = 0; i < kWindowHueSteps + 2; ++i) {
         const double deg = degOf(4.0 * (i % kWindowHueSteps) / kWindowHueSteps);
-        out.hue[size_t(i)] = hue.at(float(std::remainder(deg - range.hueDeg, 360.0)));
+        out.hue[size_t(i)] = hue.at(float(std::remainder(deg - double(range.hueDeg), 360.0)));
     }
     return out;
 }
@@ -102,14 +102,11 @@ void ColourWindowStep::coverageRow(const float *L, const float *a, const float *
               out);
 }
 
-std::string ColourWindowStep::summary() const
+StepFacts ColourWindowStep::facts() const
 {
-    const auto whole = [](float v) { return std::to_string(std::lround(v)); };
-    std::string out =
-        whole(m_window.range.hueDeg) + "° ± " + whole(m_window.range.hueWidthDeg / 2) + "°";
-    if (isConnected())
-        out += ", connected";
-    return out;
+    return {{"hueDeg", m_window.range.hueDeg},
+            {"hueWidthDeg", m_window.range.hueWidthDeg},
+            {"connected", isConnected()}};
 }
 
 void ColourWindowStep::toJson(json &out, MaskWriter *, const std::string &) const

@@ -46,8 +46,7 @@ public:
     }
 
     std::string kind() const override { return "colour-window"; }
-    std::string title() const override { return "Colour window"; }
-    std::string summary() const override;
+    StepFacts facts() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
     float number(size_t index) const override
     {

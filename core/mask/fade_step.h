@@ -33,8 +33,7 @@ public:
     }
 
     std::string kind() const override { return "fade"; }
-    std::string title() const override { return "Fade"; }
-    std::string summary() const override { return m_fade.isRound ? "round" : "straight"; }
+    StepFacts facts() const override { return {{"round", m_fade.isRound}}; }
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;

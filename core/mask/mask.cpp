@@ -73,7 +73,7 @@ cv::Mat1b fuzzOf(const PhotoLevels &levels, const Mask &mask, int level, const R
 {
     cv::Mat marked(area.height(), area.width(), CV_16UC1);
     markedPart(levels, mask, Sign::Fuzz, level, area, marked.ptr<uint16_t>());
-    return marked >= 32768;
+    return cv::Mat1b(marked >= 32768);
 }
 
 /// The soft edge's band in an area: marks far from it do not matter there, and looking as far as

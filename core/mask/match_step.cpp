@@ -82,11 +82,9 @@ std::span<const Param<Match>> matchParams()
     return kParams;
 }
 
-std::string MatchStep::summary() const
+StepFacts MatchStep::facts() const
 {
-    const size_t n = m_match.clicks.size();
-    return std::to_string(n) + (n == 1 ? " click" : " clicks") +
-           (m_match.isConnected ? ", connected" : "");
+    return {{"clicks", double(m_match.clicks.size())}, {"connected", m_match.isConnected}};
 }
 
 void MatchStep::toJson(json &out, MaskWriter *, const std::string &) const

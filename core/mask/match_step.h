@@ -56,8 +56,7 @@ public:
     }
 
     std::string kind() const override { return "match"; }
-    std::string title() const override { return "Match"; }
-    std::string summary() const override;
+    StepFacts facts() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
     float number(size_t index) const override { return matchParams()[index].get(m_match); }
     std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override

@@ -187,7 +187,7 @@ void fillPolygon(const std::vector<PhotoPoint> &points, int level, const Rect &a
     for (size_t i = 0; i < points.size(); ++i) {
         const PhotoPoint &a = points[i];
         const PhotoPoint &b = points[(i + 1) % points.size()];
-        summer.add(a.x * scale, heightOf(a), b.x * scale, heightOf(b));
+        summer.add(double(a.x) * scale, heightOf(a), double(b.x) * scale, heightOf(b));
     }
     const int width = area.width();
     for (int y = 0; y < area.height(); ++y) {
@@ -238,13 +238,12 @@ StepShape::Effect OutlineStep::coverage(const PhotoLevels &, int level, const Re
     return isEmpty ? Effect::None : Effect::Raises;
 }
 
-std::string OutlineStep::summary() const
+StepFacts OutlineStep::facts() const
 {
     size_t points = 0;
     for (const Outline &outline : m_outlines)
         points += outline.size();
-    const std::string count = std::to_string(points) + (points == 1 ? " point" : " points");
-    return m_outlines.size() < 2 ? count : std::to_string(m_outlines.size()) + " lines, " + count;
+    return {{"lines", double(m_outlines.size())}, {"points", double(points)}};
 }
 
 void OutlineStep::toJson(json &out, MaskWriter *, const std::string &) const

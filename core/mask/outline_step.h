@@ -27,8 +27,7 @@ public:
     const std::vector<Outline> &outlines() const { return m_outlines; }
 
     std::string kind() const override { return "outline"; }
-    std::string title() const override { return "Outline"; }
-    std::string summary() const override;
+    StepFacts facts() const override;
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;

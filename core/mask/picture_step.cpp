@@ -24,8 +24,7 @@ Result<std::shared_ptr<const StepShape>> PictureStep::fromJson(const nlohmann::j
     nlohmann::json kept = stored;
     if (plane.error().kind == ErrorKind::NotFound)
         kept["mask"]["file"] = kMissing;
-    return std::shared_ptr<const StepShape>(
-        std::make_shared<UnknownStep>(std::move(kept), "its picture is missing"));
+    return std::shared_ptr<const StepShape>(std::make_shared<UnknownStep>(std::move(kept)));
 }
 
 StepShape::Effect PictureStep::coverage(const PhotoLevels &, int level, const Rect &area,

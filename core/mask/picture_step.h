@@ -17,8 +17,6 @@ public:
     const MaskPlane &plane() const { return m_plane; }
 
     std::string kind() const override { return "picture"; }
-    std::string title() const override { return "Mask picture"; }
-    std::string summary() const override { return "from a file"; }
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;

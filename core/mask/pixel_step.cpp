@@ -146,9 +146,9 @@ LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side
     for (int row = area.y0; row < area.y1; ++row) {
         run.read(levels, 0, area.x0, row, area.width());
         for (int i = 0; i < area.width(); ++i) {
-            sum[0] += run.L[i];
-            sum[1] += run.a[i];
-            sum[2] += run.b[i];
+            sum[0] += double(run.L[i]);
+            sum[1] += double(run.a[i]);
+            sum[2] += double(run.b[i]);
         }
     }
     const auto n = double(area.area());
@@ -180,8 +180,8 @@ ColourSpread spreadOf(const std::vector<LabColour> &colours)
     double sumA = 0;
     double sumB = 0;
     for (const LabColour &c : colours) {
-        sumA += c.a;
-        sumB += c.b;
+        sumA += double(c.a);
+        sumB += double(c.b);
     }
     out.hueDeg = float(hueDeg({0, sumA, sumB}));
     std::vector<float> lightness, chroma, turn;

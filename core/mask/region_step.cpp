@@ -73,13 +73,9 @@ RegionStep::RegionStep(RegionAsk ask, MaskPlane plane, std::optional<SubjectNote
 {
 }
 
-std::string RegionStep::summary() const
+StepFacts RegionStep::facts() const
 {
-    const size_t n = m_ask.marks.size();
-    const std::string marks = std::to_string(n) + (n == 1 ? " mark" : " marks");
-    if (m_note && !m_note->word.empty())
-        return n == 0 ? m_note->word : m_note->word + ", " + marks;
-    return !m_ask.box ? marks : n == 0 ? "from a box" : "a box, " + marks;
+    return {{"box", m_ask.box.has_value()}, {"marks", double(m_ask.marks.size())}};
 }
 
 StepShape::Effect RegionStep::coverage(const PhotoLevels &levels, int level, const Rect &area,

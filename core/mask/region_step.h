@@ -22,8 +22,7 @@ public:
     const std::optional<SubjectNote> &note() const { return m_note; }
 
     std::string kind() const override { return m_note ? "subject" : "region"; }
-    std::string title() const override { return m_note ? "Subject" : "Region"; }
-    std::string summary() const override;
+    StepFacts facts() const override;
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     bool needsLevels() const override { return m_plane.isEmpty(); }

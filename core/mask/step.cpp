@@ -68,23 +68,13 @@ Result<std::shared_ptr<const StepShape>> stepFromJson(const nlohmann::json &stor
         return kind->fromJson(stored, reader);
     reader.notes.push_back("A step of the kind \"" + id +
                            "\" is from a newer version: it is kept but has no effect here.");
-    return std::shared_ptr<const StepShape>(
-        std::make_shared<UnknownStep>(stored, "from a newer version"));
+    return std::shared_ptr<const StepShape>(std::make_shared<UnknownStep>(stored));
 }
 
 std::shared_ptr<const StepShape> StepShape::withNumber(size_t, float) const
 {
     assert(false); // of a kind without numbers
     return nullptr;
-}
-
-std::string Step::title() const
-{
-    std::string word = shape->title();
-    if (!invert || word.empty())
-        return word;
-    word[0] = char(std::tolower(word[0]));
-    return "All but " + word;
 }
 
 StepShape::Effect Step::coverage(const PhotoLevels &levels, int level, const Rect &area,

@@ -56,6 +56,9 @@ public:
     std::vector<std::string> notes;
 };
 
+/// What the ticket and the CLI tell of a step, by ids: {{"strokes", 2}}.
+using StepFacts = std::vector<std::pair<std::string_view, double>>;
+
 /// What a step of some kind holds: its parameters and rasters. Immutable and shared between takes.
 class StepShape
 {
@@ -69,10 +72,8 @@ public:
 
     /// The kind's id in files, e.g. "brush".
     virtual std::string kind() const = 0;
-    /// The kind's word in the ticket, e.g. "Brush".
-    virtual std::string title() const = 0;
-    /// A few words for the ticket, e.g. "2 strokes".
-    virtual std::string summary() const = 0;
+    /// What there is to tell of it besides its numbers.
+    virtual StepFacts facts() const { return {}; }
     virtual bool isUnderstood() const { return true; }
 
     /// Limits between which the step brings the mask so far.
@@ -144,8 +145,6 @@ struct Step {
     static constexpr uint64_t kAnywhere = 0;
     static constexpr uint64_t kWhatIsThere = UINT64_MAX;
 
-    /// Its kind's word, e.g. "Brush" or "All but brush".
-    std::string title() const;
     /// What it covers, as StepShape::coverage().
     StepShape::Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                                uint16_t *hi) const;

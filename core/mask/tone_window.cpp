@@ -32,11 +32,9 @@ void ToneWindowStep::coverageRow(const float *L, const float *, const float *, i
     softRow(m_lightness, L, n, out);
 }
 
-std::string ToneWindowStep::summary() const
+StepFacts ToneWindowStep::facts() const
 {
-    const auto percent = [](float v) { return std::to_string(std::lround(v * 100)); };
-    return percent(m_lightness.least) + " to " + percent(m_lightness.most) + " %" +
-           (isConnected() ? ", connected" : "");
+    return {{"least", m_lightness.least}, {"most", m_lightness.most}, {"connected", isConnected()}};
 }
 
 void ToneWindowStep::toJson(json &out, MaskWriter *, const std::string &) const

@@ -12,13 +12,8 @@ namespace buttonhole
 class UnknownStep final : public StepShape
 {
 public:
-    UnknownStep(nlohmann::json stored, std::string why)
-        : m_json(std::move(stored)), m_why(std::move(why))
-    {
-    }
+    explicit UnknownStep(nlohmann::json stored) : m_json(std::move(stored)) {}
     std::string kind() const override { return m_json.at("kind").get<std::string>(); }
-    std::string title() const override { return kind(); }
-    std::string summary() const override { return m_why; }
     bool isUnderstood() const override { return false; }
     Effect coverage(const PhotoLevels &, int, const Rect &, uint16_t *, uint16_t *) const override
     {
@@ -33,7 +28,6 @@ public:
 
 private:
     nlohmann::json m_json;
-    std::string m_why;
 };
 
 } // namespace buttonhole

@@ -85,16 +85,16 @@ std::vector<float> planesOf(const EdgeView &view)
 {
     std::vector<float> out;
     Planes planes(out);
-    cv::Mat3f lab = view.lab - cv::Scalar(0.6, 0, 0);
+    cv::Mat3f lab(view.lab - cv::Scalar(0.6, 0, 0));
     cv::multiply(lab, cv::Scalar(3, 6, 6), lab);
     planes.addColours(lab);
-    planes.add(cv::Mat1f(cv::max(cv::min(view.depth, 16.0F), -16.0F)) / 8);
+    planes.add(cv::Mat1f(cv::max(cv::min(view.depth, 16.0F), -16.0F) / 8));
     planes.add(cv::Mat1f(view.depth.size(), view.wrongByPx / 8));
     for (const cv::Mat1f &share : view.shares)
-        planes.add(logitOf(share) / 3);
+        planes.add(cv::Mat1f(logitOf(share) / 3));
     for (const float side : {1.0F, -1.0F})
         for (const int radius : {5, 14})
-            planes.addColours(unlikeSide(view, side, radius) * 6);
+            planes.addColours(cv::Mat3f(unlikeSide(view, side, radius) * 6));
     return out;
 }
 

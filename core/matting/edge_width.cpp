@@ -51,8 +51,8 @@ cv::Mat1f foundWidth(const cv::Mat3f &lab, const cv::Mat1f &away)
     const cv::Mat1f coarse = steepness(lab, kCoarse);
     // Where an edge is sharp in one place, what is less so beside it is shading: variances are
     // gathered by their inverse.
-    cv::Mat1f weight = cv::Mat1f::zeros(lab.size());
-    cv::Mat1f sharpness = cv::Mat1f::zeros(lab.size());
+    cv::Mat1f weight(cv::Mat1f::zeros(lab.size()));
+    cv::Mat1f sharpness(cv::Mat1f::zeros(lab.size()));
     for (int y = 0; y < lab.rows; ++y)
         for (int x = 0; x < lab.cols; ++x)
             if (away(y, x) <= kAtEdgePx) {
@@ -64,9 +64,9 @@ cv::Mat1f foundWidth(const cv::Mat3f &lab, const cv::Mat1f &away)
     cv::boxFilter(weight, weight, CV_32F, window, {-1, -1}, true, cv::BORDER_CONSTANT);
     cv::boxFilter(sharpness, sharpness, CV_32F, window, {-1, -1}, true, cv::BORDER_CONSTANT);
     constexpr double kTimes = 1.5; // of the blur, to either side, and a pixel for the mask's error
-    cv::Mat1f blur = cv::max(weight, 1e-16F) / cv::max(sharpness, 1e-18F) - kPixel;
+    cv::Mat1f blur(cv::max(weight, 1e-16F) / cv::max(sharpness, 1e-18F) - kPixel);
     cv::sqrt(cv::max(blur, 0), blur);
-    return cv::min(1 + kTimes * blur, EdgeBand::kMostFoundPx);
+    return cv::Mat1f(cv::min(1 + kTimes * blur, EdgeBand::kMostFoundPx));
 }
 
 } // namespace buttonhole

@@ -139,13 +139,13 @@ SideTable::Colours sortedColours(const cv::Mat3f &lab, const cv::Mat1f &depth, f
 
 cv::Mat1f depthIn(const cv::Mat1f &mask)
 {
-    const cv::Mat1b inside = mask >= 0.5F;
+    const cv::Mat1b inside(mask >= 0.5F);
     cv::Mat1f in;
     cv::Mat1f out;
     cv::distanceTransform(inside, in, cv::DIST_L2, cv::DIST_MASK_5);
     cv::distanceTransform(~inside, out, cv::DIST_L2, cv::DIST_MASK_5);
-    cv::Mat1f depth = in - out;
-    depth -= cv::Mat1f(inside) * (1.0F / 255) - 0.5F;
+    cv::Mat1f depth(in - out);
+    depth -= cv::Mat1f(cv::Mat(inside)) * (1.0F / 255) - 0.5F;
     return depth;
 }
 

@@ -76,7 +76,7 @@ public:
                              : tablesOf(lab, m_depth, edge.origin, wrongByPx(edge.band)))
     {
         if (edge.band.isFound)
-            m_width = cv::min(foundWidth(lab, cv::abs(m_depth)), EdgeBand::kMostFoundPx);
+            m_width = cv::min(foundWidth(lab, cv::Mat1f(cv::abs(m_depth))), EdgeBand::kMostFoundPx);
     }
 
     /// @param tile of the raster. @return its coverage; nothing: the mask's

@@ -263,7 +263,7 @@ MaskPlane::MaskPlane(int width, int height, uint16_t fill)
 
 uint16_t *MaskPlane::writable(int tx, int ty)
 {
-    Tile &t = m_tiles[size_t(ty) * m_columns + tx];
+    Tile &t = m_tiles[size_t(ty) * size_t(m_columns) + size_t(tx)];
     if (!t.block)
         t.block = std::make_shared<TileBlock>(t.value);
     else if (t.block.use_count() > 1 || t.block->isBeingRead())
@@ -278,7 +278,7 @@ void MaskPlane::compact(const Rect &area)
         return;
     for (int ty = r.y0 / kTileSize; ty <= (r.y1 - 1) / kTileSize; ++ty) {
         for (int tx = r.x0 / kTileSize; tx <= (r.x1 - 1) / kTileSize; ++tx) {
-            Tile &t = m_tiles[size_t(ty) * m_columns + tx];
+            Tile &t = m_tiles[size_t(ty) * size_t(m_columns) + size_t(tx)];
             if (!t.block)
                 continue;
             const auto pixels = t.block->pixels();

@@ -131,7 +131,10 @@ private:
         std::shared_ptr<TileBlock> block; ///< null: all pixels are `value`
         uint16_t value = 0;
     };
-    const Tile &tile(int tx, int ty) const { return m_tiles[size_t(ty) * m_columns + tx]; }
+    const Tile &tile(int tx, int ty) const
+    {
+        return m_tiles[size_t(ty) * size_t(m_columns) + size_t(tx)];
+    }
 
     int m_width = 0;
     int m_height = 0;

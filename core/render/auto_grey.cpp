@@ -70,7 +70,7 @@ Grid fillColours(const PhotoLevels &levels, const Take *take, ColourPairs &out)
                 kept += mask[size_t(y) * size_t(area.x1) + size_t(x)];
             }
         kept /= 65535.0 * double(cell.area());
-        out.weights[at] = float(1 - (1 - kInsideWeight) * kept);
+        out.weights[at] = float(1 - double(1 - kInsideWeight) * kept);
     };
     std::visit(
         [&](const auto &image) {
@@ -102,15 +102,15 @@ public:
         double away = 0;
         double blown = 0; // whites that were none
         for (size_t i = 0; i < grey.size(); ++i) {
-            away += std::abs(grey[i] - m_plain[i]);
-            blown += std::max(0.0F, grey[i] - std::max(m_plain[i], kAlmostWhite));
+            away += double(std::abs(grey[i] - m_plain[i]));
+            blown += double(std::max(0.0F, grey[i] - std::max(m_plain[i], kAlmostWhite)));
         }
         double bend = 0;
         for (const HuePoint &point : mix.hue)
-            bend += std::abs(point.value) / 100;
+            bend += double(std::abs(point.value) / 100);
         const auto n = double(grey.size());
         return colourContrastRatio(m_pairs, grey) - 0.6 * away / (100 * n) -
-               kBlownCost * blown / ((100 - kAlmostWhite) * n) - 0.006 * bend;
+               kBlownCost * blown / (double(100 - kAlmostWhite) * n) - 0.006 * bend;
     }
 
 private:
@@ -228,8 +228,8 @@ double colourContrastRatio(const ColourPairs &pairs, const std::vector<float> &l
     for (const ColourPairs::Pair &pair : pairs.pairs) {
         const int most = std::min(int(pair.difference), kThresholds);
         const int reached = std::min(int(std::abs(lightness[pair.a] - lightness[pair.b])), most);
-        all[most] += pair.weight;
-        kept[reached] += pair.weight;
+        all[most] += double(pair.weight);
+        kept[reached] += double(pair.weight);
     }
     double sum = 0;
     int counted = 0;

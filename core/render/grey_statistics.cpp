@@ -89,15 +89,15 @@ ToneHistogram measureTones(const PhotoLevels &levels, const Take &take, bool who
             out.after[bin(result[i])] += weight;
             out.clippedBlack += result[i] < black ? weight : 0;
             out.clippedWhite += result[i] > white ? weight : 0;
-            total += weight;
+            total += double(weight);
         }
     });
     if (total > 0) {
         for (auto *bins : {&out.before, &out.after})
             for (float &value : *bins)
-                value = float(value / total);
-        out.clippedBlack = float(out.clippedBlack / total);
-        out.clippedWhite = float(out.clippedWhite / total);
+                value = float(double(value) / total);
+        out.clippedBlack = float(double(out.clippedBlack) / total);
+        out.clippedWhite = float(double(out.clippedWhite) / total);
     }
     return out;
 }

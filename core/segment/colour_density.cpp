@@ -55,7 +55,7 @@ void ColourDensity::finish()
         smoothAxis(m_bins, kChroma, 1);
     }
     for (float &bin : m_bins)
-        bin = float(bin / sum);
+        bin = float(double(bin) / sum);
 }
 
 float shareOf(const ColourDensity &own, const ColourDensity &other, int bin)

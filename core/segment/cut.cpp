@@ -29,8 +29,8 @@ float contrastScale(const cv::Mat3f &lab, const std::vector<cv::Point> &open)
     for (const cv::Point &p : open) {
         if (p.x + 1 >= lab.cols || p.y + 1 >= lab.rows)
             continue;
-        sum += squaredDistance(lab(p), lab(p.y, p.x + 1));
-        sum += squaredDistance(lab(p), lab(p.y + 1, p.x));
+        sum += double(squaredDistance(lab(p), lab(p.y, p.x + 1)));
+        sum += double(squaredDistance(lab(p), lab(p.y + 1, p.x)));
         count += 2;
     }
     constexpr double kLeast = 2e-5; // noise is no edge

@@ -39,14 +39,14 @@ cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, 
         const cv::Point2d at = frame.toFrame(p);
         return cv::Point(int(std::floor(at.x)), int(std::floor(at.y)));
     };
-    const int core = std::max(0, int(0.12 * radiusPx * frame.scale));
+    const int core = std::max(0, int(0.12 * double(radiusPx) * frame.scale));
     const cv::Point middle = inFrame(trail.back());
     cv::Mat1f starts(frame.lab.size(), 1e6F);
     cv::circle(starts,
                {std::clamp(middle.x, 0, starts.cols - 1), std::clamp(middle.y, 0, starts.rows - 1)},
                core, 0.0F, cv::FILLED);
     for (size_t i = trail.size() - 1; i-- > 0;) {
-        if (distance(trail[i], trail.back()) > kBack * radiusPx)
+        if (distance(trail[i], trail.back()) > double(kBack * radiusPx))
             break;
         cv::line(starts, inFrame(trail[i + 1]), inFrame(trail[i]), 0.0F, 2 * core + 1);
     }
@@ -55,12 +55,12 @@ cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, 
 
 Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
 {
-    const float texture = textureUnder(frame.lab, starts <= 0, kEdgeTexture);
+    const float texture = textureUnder(frame.lab, cv::Mat1b(starts <= 0), kEdgeTexture);
     Grown out;
     out.cost = GeodesicSteps(frame.lab, texture, kCostPerPx).distance(starts);
     const Rest rest =
         restingCost(frame.lab, out.cost, {}, {0.02F, kMostRest, double(out.cost.total())});
-    out.standsOut = rest.standsOut >= kStandsOut;
+    out.standsOut = rest.standsOut >= double(kStandsOut);
     out.limit = out.standsOut ? rest.cost * std::exp2(0.5F - strictness)
                               : std::max(rest.cost, kFree * (1.5F - strictness));
     return out;
@@ -76,8 +76,8 @@ cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
     constexpr float kMostNear = 2;
     constexpr float kLeastColour = -3;
     constexpr float kAbout = 1.6F; // of the limit: nearness says neither there
-    const cv::Mat1b open = grown.cost > 0;
-    cv::Mat1b labels = ~open;
+    const cv::Mat1b open(grown.cost > 0);
+    cv::Mat1b labels(~open);
     cv::Mat1f evidence(open.size());
     for (int y = 0; y < open.rows; ++y)
         for (int x = 0; x < open.cols; ++x) {
@@ -86,7 +86,7 @@ cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
             evidence(y, x) += std::max(colours.logit(bins(y, x)), kLeastColour) + bias;
         }
     cutGraph(frame.lab, evidence, labels, open, kHoldTie);
-    return partsTouching(labels, ~open, 4);
+    return partsTouching(labels, cv::Mat1b(~open), 4);
 }
 
 /// One pixel of the photo between four of the frame: as those that it looks like.
@@ -258,7 +258,7 @@ Image<uint8_t> HeldStroke::answerOf(const Look &look, const HeldColours &colours
     constexpr float kStrict = 2;
     const cv::Mat1b belongs =
         cutFrom(look.frame, look.grown, look.bins, colours, bias + kStrict * (0.5F - m_strictness));
-    return enlargedShare(m_levels, look.frame, cv::Mat1f(belongs) / 255, look.area);
+    return enlargedShare(m_levels, look.frame, cv::Mat1f(cv::Mat(belongs) / 255.0), look.area);
 }
 
 } // namespace buttonhole

@@ -50,7 +50,7 @@ cv::Mat1f strengthAcross(const cv::Mat3f &strip)
     std::vector<float> sorted(out.begin(), out.end());
     const auto at = sorted.begin() + ptrdiff_t(double(sorted.size() - 1) * kStrong);
     std::nth_element(sorted.begin(), at, sorted.end());
-    return cv::min(out / (*at + 1e-4F), kMostCost);
+    return cv::Mat1f(cv::min(out / (*at + 1e-4F), kMostCost));
 }
 
 /// The best way through a strip from the middle of its first row to about the middle of its last: a

@@ -117,7 +117,7 @@ EdgePart partOf(const PhotoLevels &levels, int level, const Rect &area, const cv
     cv::erode(labels, narrow, disc);
     part.open = wide != narrow;
     part.lab = readLab(levels, level, area);
-    unmix(part, narrow, ~wide);
+    unmix(part, narrow, cv::Mat1b(~wide));
     return part;
 }
 

@@ -18,7 +18,7 @@ struct Frame {
 
     cv::Point2d toFrame(const PhotoPoint &at) const
     {
-        return {(at.x - area.x0) * scale, (at.y - area.y0) * scale};
+        return {double(at.x - float(area.x0)) * scale, double(at.y - float(area.y0)) * scale};
     }
     cv::Rect rect() const { return {0, 0, lab.cols, lab.rows}; }
 };

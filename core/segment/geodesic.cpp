@@ -117,7 +117,7 @@ cv::Mat1f leastDifference(const cv::Mat3f &lab, const cv::Vec3f &colour, const c
                     const cv::Point q(p.x + dx, p.y + dy);
                     if (!all.contains(q) || level(q) <= now)
                         continue;
-                    const auto differs = int(cv::norm(lab(q) - colour) / kPerLevel);
+                    const auto differs = int(cv::norm(lab(q) - colour) / double(kPerLevel));
                     const int next = std::max(now, std::min(differs, kLevels - 1));
                     if (next < level(q)) {
                         level(q) = uint8_t(next);

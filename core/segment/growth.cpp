@@ -37,7 +37,7 @@ struct CoarseColours {
     {
         double sum = 0;
         for (size_t i = 0; i < bins.size(); ++i)
-            sum += std::sqrt(bins[i] * other.bins[i]);
+            sum += double(std::sqrt(bins[i] * other.bins[i]));
         return count > 0 && other.count > 0 ? sum / std::sqrt(count * other.count) : 1;
     }
 };
@@ -111,7 +111,7 @@ private:
             const float contrast =
                 std::min(float(cv::norm(m_lab(y, x) - m_lab(y2, x2))), kMostContrast);
             for (size_t k = i; k < j; ++k) {
-                m_contrast[k] += contrast;
+                m_contrast[k] += double(contrast);
                 ++m_length[k];
             }
         };
@@ -124,7 +124,7 @@ private:
 
     double scoreOf(int step, double area) const
     {
-        const cv::Mat1b inside = m_steps <= step;
+        const cv::Mat1b inside(m_steps <= step);
         const int reach = int(2 + 0.08 * std::sqrt(area));
         const cv::Rect part = grown(cv::boundingRect(inside), reach);
         cv::Mat1b wide;

@@ -18,7 +18,7 @@ cv::Mat1b Labelled::over(const Rect &other, cv::Size size) const
     cv::Mat1b out;
     cv::warpAffine(labels, out, cv::Matx23d(stepX, 0, firstX, 0, stepY, firstY), size,
                    cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
-    return out > 127;
+    return cv::Mat1b(out > 127);
 }
 
 Labelled Labelled::enlarged(const Rect &other, int longEdge) const

@@ -23,7 +23,7 @@ constexpr float kMostTexture = 0.03F;
 /// A line through the mark's points, at least a pixel of the frame wide.
 void drawMark(cv::Mat1b &on, const Frame &frame, const RegionMark &mark)
 {
-    const int thickness = std::max(1, int(std::lround(2 * mark.radiusPx * frame.scale)));
+    const int thickness = std::max(1, int(std::lround(2 * double(mark.radiusPx) * frame.scale)));
     const auto at = [&](size_t i) {
         const cv::Point2d p = frame.toFrame(mark.points[i]);
         return cv::Point(std::clamp(int(std::floor(p.x)), 0, on.cols - 1),
@@ -78,7 +78,7 @@ double largestChange(const RegionLook &look)
 /// What a further mark may change, and what lies round that.
 cv::Mat1b roundOpen(const RegionLook &look)
 {
-    const cv::Mat1b open = ~look.closed | look.last;
+    const cv::Mat1b open(~look.closed | look.last);
     const int reach = 3 + int(0.15 * std::sqrt(double(cv::countNonZero(open))));
     cv::Mat1b out;
     cv::dilate(open, out,
@@ -149,7 +149,7 @@ cv::Mat1b coreOf(const cv::Mat1b &found, const cv::Mat1b &mark)
     double deepest = 0;
     cv::distanceTransform(found, depth, cv::DIST_L2, cv::DIST_MASK_5);
     cv::minMaxLoc(depth, nullptr, &deepest);
-    cv::Mat1b core = depth > kDeep * deepest;
+    cv::Mat1b core(depth > kDeep * deepest);
     if (cv::countNonZero(core & mark) > 0)
         core = 0;
     return core;
@@ -170,8 +170,8 @@ cv::Mat1b nearerCore(const RegionLook &look, const cv::Mat1b &reached)
 {
     const cv::Mat1b core = coreOf(look.found, look.last);
     if (cv::countNonZero(core & reached) == 0)
-        return cv::Mat1b::zeros(core.size());
-    return distanceTo(core) < distanceTo(look.last);
+        return cv::Mat1b(cv::Mat1b::zeros(core.size()));
+    return cv::Mat1b(distanceTo(core) < distanceTo(look.last));
 }
 
 /// A leave stroke says all along that the edge is not there: it opens what was found close by, but
@@ -197,7 +197,7 @@ cv::Mat1b beyondLast(const RegionLook &look)
     double farthest = 0;
     cv::distanceTransform(~look.found, toFound, cv::DIST_L2, cv::DIST_MASK_5);
     cv::minMaxLoc(toFound, nullptr, &farthest, nullptr, nullptr, look.last);
-    return toFound > std::max(kTwice * farthest, kLeast);
+    return cv::Mat1b(toFound > std::max(kTwice * farthest, kLeast));
 }
 
 /// Where a further mark comes to rest: by the ways to it, or by likeness, whichever stands out.
@@ -217,7 +217,7 @@ cv::Mat1f growLast(RegionLook &look, const Ways &ways, const cv::Mat1b &settled)
             growth.least = look.restedAt / kAbout;
             growth.most = look.restedAt * kAbout;
         }
-    const cv::Mat1b against = (look.addsOnly ? look.leave : look.keep) & ~look.last;
+    const cv::Mat1b against((look.addsOnly ? look.leave : look.keep) & ~look.last);
     cv::Mat1f costs[2];
     Rest rests[2];
     parallelFor(2, [&](int i) {
@@ -252,7 +252,7 @@ float middleOfBox(const cv::Mat3f &lab, const cv::Mat1f &out, const cv::Mat1b &l
     const auto top = float(farthest);
     if (top <= 0)
         return 1e-6F;
-    cv::Mat1f cost = top * 1.001F - out;
+    cv::Mat1f cost(top * 1.001F - out);
     cost.setTo(kNever, leave);
     const double room = double(leave.total()) - cv::countNonZero(leave);
     const Growth growth{0.1F * top, top, 0.9 * room};
@@ -337,7 +337,7 @@ void measureNearness(RegionLook &look, float reach, bool atPhotoBorder)
             look.closed |= look.beyond;
             look.around = roundOpen(look);
         } else {
-            look.closed |= nearerCore(look, ~look.closed);
+            look.closed |= nearerCore(look, cv::Mat1b(~look.closed));
             if (!look.lastIsClick)
                 openBeside(look);
         }

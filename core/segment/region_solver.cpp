@@ -104,7 +104,7 @@ void tidy(RegionLook &look, bool hasBox)
     look.labels = partsTouching(cut, seeds, 8);
     if (hasBox)
         look.labels |= largeParts(cut, kLarge, 8);
-    const cv::Mat1b outside = ~look.labels;
+    const cv::Mat1b outside(~look.labels);
     const cv::Mat1b holes = partsBelow(outside, kHoles * cv::countNonZero(look.labels), 4);
     look.labels |= holes & ~partsTouching(outside, look.leave, 4);
 }
@@ -196,7 +196,7 @@ cv::Mat1b changedBy(const RegionLook &look)
 bool isBigChange(const cv::Mat1b &labels, const cv::Mat1b &found)
 {
     constexpr double kBig = 0.03;
-    cv::Mat1b changed = labels != found;
+    cv::Mat1b changed(labels != found);
     if (cv::countNonZero(changed) <= kBig * cv::countNonZero(found))
         return false;
     cv::dilate(changed, changed, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));

@@ -48,7 +48,7 @@ cv::Mat1f spread(const cv::Mat1f &in)
         double weight;
         int smaller;
     } kRounds[] = {{3.5, 1, 1}, {7, 0.3, 2}, {18, 0.1, 4}, {50, 0.03, 8}};
-    cv::Mat1f out = cv::Mat1f::zeros(in.size());
+    cv::Mat1f out(cv::Mat1f::zeros(in.size()));
     for (const auto &[sigma, weight, smaller] : kRounds) {
         const cv::Size size(std::max(in.cols / smaller, 1), std::max(in.rows / smaller, 1));
         cv::Mat1f blurred;
@@ -74,7 +74,7 @@ cv::Mat1f sharpnessOf(const cv::Mat3f &lab)
     cv::Mat1f coarse;
     parallelFor(
         2, [&](int i) { (i == 0 ? fine : coarse) = gradientOf(lab, i == 0 ? kFine : kCoarse); });
-    cv::Mat1f ratio = fine / (coarse + 0.25F);
+    cv::Mat1f ratio(fine / (coarse + 0.25F));
     cv::Mat1f weight;
     cv::dilate(ratio, ratio, cv::Mat1b::ones(3, 3)); // at the edge's middle
     cv::dilate(coarse, weight, cv::Mat1b::ones(3, 3));
@@ -85,7 +85,7 @@ cv::Mat1f sharpnessOf(const cv::Mat3f &lab)
     parallelFor(2, [&](int i) {
         (i == 0 ? sharp : all) = spread(i == 0 ? cv::Mat1f(weight.mul(ratio)) : weight);
     });
-    return (sharp + kLittle * kUnknown) / (all + kLittle);
+    return cv::Mat1f((sharp + kLittle * kUnknown) / (all + kLittle));
 }
 
 double ramp(double value, double from, double to)

@@ -71,8 +71,8 @@ Result<RegionPrior> findForeground(const PhotoLevels &levels, const Rect &box, c
     const double scale = std::min(1.0, double(kPriorEdge) / std::max(area.width(), area.height()));
     const cv::Size size(std::max(1, int(std::lround(area.width() * scale))),
                         std::max(1, int(std::lround(area.height() * scale))));
-    cv::Mat1f sum = cv::Mat1f::zeros(size);
-    cv::Mat1f count = cv::Mat1f::zeros(size);
+    cv::Mat1f sum(cv::Mat1f::zeros(size));
+    cv::Mat1f count(cv::Mat1f::zeros(size));
     for (const double room : kRooms) {
         const Rect crop = enlarged(box, room, photo);
         const NetPicture picture = readNetPicture(levels, crop, kForegroundSide);
@@ -86,7 +86,7 @@ Result<RegionPrior> findForeground(const PhotoLevels &levels, const Rect &box, c
             addAnswer(*answer, isMirrored, crop, area, sum, count);
         }
     }
-    cv::Mat1f mean = sum / cv::max(count, 1);
+    cv::Mat1f mean(sum / cv::max(count, 1));
     const Frame place{area, double(size.width) / area.width(), {}};
     const cv::Point2d a = place.toFrame({float(box.x0), float(box.y0)});
     const cv::Point2d b = place.toFrame({float(box.x1), float(box.y1)});

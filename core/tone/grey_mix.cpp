@@ -132,19 +132,6 @@ Result<void> check(const GreyMix &mix)
     return checkCurve(mix.tone.curve);
 }
 
-std::string summaryOf(const GreyMix &mix)
-{
-    const std::string share =
-        mix.strength < 1 ? ", " + std::to_string(std::lround(mix.strength * 100)) + " %" : "";
-    if (!mix.look.empty())
-        return mix.look + share;
-    if (mix.isPlain())
-        return mix.isTinted() ? "luminance, tinted" : "luminance";
-    constexpr const char *kWords[] = {"luminance", "lightness", "average", "extremes", "blend"};
-    const bool isOnlyBase = mix.hue.empty() && mix.glass == Glass::None && mix.tone == Tone();
-    return std::string(isOnlyBase ? kWords[size_t(mix.base)] : "own mix") + share;
-}
-
 std::array<float, 3> effectiveBlend(const GreyMix &mix)
 {
     const float sum = mix.blend[0] + mix.blend[1] + mix.blend[2];

@@ -102,9 +102,6 @@ std::span<const Param<GreyMix>> greyParams();
 /// Errors: InvalidArgument for what is not a number or out of range, named in the subject.
 Result<void> check(const GreyMix &mix);
 
-/// A few words for the ticket, e.g. "Slate, 70 %".
-std::string summaryOf(const GreyMix &mix);
-
 /// The blend as it is used: its sum is 1 where keepsTotal asks and the sum is not near 0.
 std::array<float, 3> effectiveBlend(const GreyMix &mix);
 

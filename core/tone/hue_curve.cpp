@@ -12,15 +12,16 @@ void addBetween(const HuePoint &a, const HuePoint &b, double from, double gap,
 {
     const double reach = a.widthDeg + b.widthDeg;
     if (reach <= gap) {
-        knots.push_back({from + a.widthDeg, 0});
+        knots.push_back({from + double(a.widthDeg), 0});
         if (reach < gap)
-            knots.push_back({from + gap - b.widthDeg, 0});
+            knots.push_back({from + gap - double(b.widthDeg), 0});
         return;
     }
     // Where the widths overlap wholly, the curve runs straight; at first touch it still falls to 0.
-    const double share = a.widthDeg / reach;
+    const double share = double(a.widthDeg) / reach;
     const double overlap = std::min((reach - gap) / gap, 1.0);
-    knots.push_back({from + gap * share, overlap * (a.value + (b.value - a.value) * share)});
+    knots.push_back(
+        {from + gap * share, overlap * (double(a.value) + double(b.value - a.value) * share)});
 }
 
 } // namespace
@@ -35,7 +36,7 @@ std::vector<HuePoint> tidied(const std::vector<HuePoint> &points)
     std::vector<HuePoint> out;
     for (const HuePoint &point : points) {
         std::erase_if(out, [&](const HuePoint &other) {
-            return std::abs(hueDistance(other.hueDeg, point.hueDeg)) < kLeastHueGap;
+            return std::abs(hueDistance(other.hueDeg, point.hueDeg)) < double(kLeastHueGap);
         });
         out.push_back(point);
     }
@@ -49,7 +50,7 @@ size_t grabHuePoint(std::vector<HuePoint> &points, float hueDeg)
     size_t nearest = points.size();
     for (size_t i = 0; i < points.size(); ++i) {
         const double away = std::abs(hueDistance(points[i].hueDeg, hueDeg));
-        if (away <= std::max(points[i].widthDeg / 2, kLeastHueGap) &&
+        if (away <= double(std::max(points[i].widthDeg / 2, kLeastHueGap)) &&
             (nearest == points.size() ||
              away < std::abs(hueDistance(points[nearest].hueDeg, hueDeg))))
             nearest = i;
@@ -76,8 +77,8 @@ MonotoneSpline HueCurve::splineOf(std::vector<HuePoint> points)
     for (int turn = -1; turn <= 1; ++turn)
         for (size_t i = 0; i < points.size(); ++i) {
             const HuePoint &next = points[(i + 1) % points.size()];
-            const double at = points[i].hueDeg + 360.0 * turn;
-            double gap = double(next.hueDeg) - points[i].hueDeg;
+            const double at = double(points[i].hueDeg) + 360.0 * turn;
+            double gap = double(next.hueDeg) - double(points[i].hueDeg);
             if (i + 1 == points.size())
                 gap += 360;
             knots.push_back({at, points[i].value});

@@ -44,11 +44,13 @@ MonotoneSpline splineOf(const std::vector<CurvePoint> &points)
 std::function<double(double)> curveOf(const Tone &tone)
 {
     return [tone, spline = splineOf(tone.curve)](double lightness) {
-        double x = std::clamp((lightness - tone.black) / (tone.white - tone.black), 0.0, 1.0);
+        double x = std::clamp((lightness - double(tone.black)) / double(tone.white - tone.black),
+                              0.0, 1.0);
         if (tone.middle != 0.5F) // bent() takes `middle` to a half
             x = bent(x, tone.middle / (1 - tone.middle));
         constexpr double kHump = 0.09;
-        x += kHump * (tone.shadows / 100 * lowHump(x) + tone.highlights / 100 * lowHump(1 - x));
+        x += kHump * (double(tone.shadows / 100) * lowHump(x) +
+                      double(tone.highlights / 100) * lowHump(1 - x));
         if (tone.contrast != 0)
             x = contrasted(x, tone.contrast, tone.pivot);
         return std::clamp(tone.curve.empty() ? x : spline(x), 0.0, 1.0);

@@ -35,16 +35,17 @@ ToningCurve makeToningCurve(const Toning &toning)
     for (int i = 0; i < kToningSteps + 2; ++i) {
         const double t = std::min(double(i) / kToningSteps, 1.0);
         // The two colours pass into each other around the balance.
-        const double centre = 0.5 + 0.35 * toning.balance / 100;
+        const double centre = 0.5 + 0.35 * double(toning.balance) / 100;
         const double x = std::clamp((t - centre) / 0.6 + 0.5, 0.0, 1.0);
         const double high = x * x * (3 - 2 * x);
         const double ends = 1 - std::pow(2 * t - 1, 4);
-        const double shadow = toning.shadowSaturation / 100 * kToningChroma * (1 - high) * ends;
-        const double light = toning.highlightSaturation / 100 * kToningChroma * high * ends;
-        const double a = shadow * std::cos(toning.shadowHueDeg * kRad) +
-                         light * std::cos(toning.highlightHueDeg * kRad);
-        const double b = shadow * std::sin(toning.shadowHueDeg * kRad) +
-                         light * std::sin(toning.highlightHueDeg * kRad);
+        const double shadow =
+            double(toning.shadowSaturation / 100) * kToningChroma * (1 - high) * ends;
+        const double light = double(toning.highlightSaturation / 100) * kToningChroma * high * ends;
+        const double a = shadow * std::cos(double(toning.shadowHueDeg) * kRad) +
+                         light * std::cos(double(toning.highlightHueDeg) * kRad);
+        const double b = shadow * std::sin(double(toning.shadowHueDeg) * kRad) +
+                         light * std::sin(double(toning.highlightHueDeg) * kRad);
         Oklab lab = atLuminance(t, a, b, t * t * t);
         if (!isInGamut(toSrgb * toXyz(lab))) { // as much of the chroma as fits
             double fits = 0;

@@ -49,8 +49,7 @@ public:
         return std::shared_ptr<const StepShape>(std::make_shared<WeaveStep>(weave));
     }
     std::string kind() const override { return "weave"; }
-    std::string title() const override { return "Weave"; }
-    std::string summary() const override { return "plain"; }
+    StepFacts facts() const override { return {{"threads", 7}}; }
     Effect coverage(const PhotoLevels &, int level, const Rect &area, uint16_t *lo,
                     uint16_t *) const override
     {

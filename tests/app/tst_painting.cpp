@@ -1,3 +1,4 @@
+#include "commands/step_words.h"
 #include "mask/brush_step.h"
 #include "ticket/ticket.h"
 #include "window/main_window.h"
@@ -174,7 +175,7 @@ private Q_SLOTS:
         const auto &history = m_driver->session().history();
         QCOMPARE(history.entries().size(), size_t(4)); // opened, two pieces of 2 s, the rest
         QCOMPARE(steps(), size_t(1));
-        QCOMPARE(keep().steps[0].shape->summary(), std::string("1 stroke"));
+        QCOMPARE(app::summaryOf(*keep().steps[0].shape), QStringLiteral("1 stroke"));
         m_driver->key(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(maskAt(1390, 800), uint16_t(0));
         QCOMPARE(maskAt(1000, 800), uint16_t(65535));

@@ -1,3 +1,4 @@
+#include "commands/step_words.h"
 #include "controls/slider.h"
 #include "mask/region_step.h"
 #include "registry.h"
@@ -52,7 +53,7 @@ private Q_SLOTS:
     {
         click(950, 800);
         QVERIFY(region());
-        QCOMPARE(region()->summary(), std::string("1 mark"));
+        QCOMPARE(app::summaryOf(*region()), QStringLiteral("1 mark"));
         QVERIFY(colour(700, 500) > 40); // all of the cloth
         QCOMPARE(colour(400, 700), 0);  // the yellow one stays grey
         click(1650, 750);               // the blue one joins
@@ -103,7 +104,7 @@ private Q_SLOTS:
         m_driver->paint({{560, 300}, {800, 700}, {1380, 1400}}, Qt::ShiftModifier);
         settle();
         QVERIFY(region());
-        QCOMPARE(region()->summary(), std::string("from a box"));
+        QCOMPARE(app::summaryOf(*region()), QStringLiteral("from a box"));
         QVERIFY(colour(950, 800) > 40);
         m_driver->key(Qt::Key_W);
         settle();

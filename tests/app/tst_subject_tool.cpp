@@ -1,3 +1,4 @@
+#include "commands/step_words.h"
 #include "controls/help_text.h"
 #include "mask/region_step.h"
 #include "registry.h"
@@ -142,7 +143,7 @@ private Q_SLOTS:
         settle();
         QVERIFY(subject());
         QCOMPARE(subject()->note()->word, std::string("person"));
-        QCOMPARE(subject()->summary(), std::string("person"));
+        QCOMPARE(app::summaryOf(*subject()), QStringLiteral("person"));
         QVERIFY(m_driver->canvas().hint().isEmpty());
         QVERIFY(colour(120, 300) > 40);
         QVERIFY(colour(222, 110) > 20);

@@ -91,7 +91,8 @@ private Q_SLOTS:
         // Both loops of an eight are inside.
         const OutlineStep eight({corners({{50, 50}, {150, 150}, {150, 50}, {50, 150}})});
         QVERIFY(std::abs(areaOf(coverageOf(eight, kAll)) - 5000) < 0.1);
-        QCOMPARE(OutlineStep({corners({{1, 1}, {2, 2}})}).summary(), std::string("2 points"));
+        QCOMPARE(OutlineStep({corners({{1, 1}, {2, 2}})}).facts(),
+                 (StepFacts{{"lines", 1}, {"points", 2}}));
     }
 
     /// A point more on a curve leaves it as it is; on a straight line it is a corner.

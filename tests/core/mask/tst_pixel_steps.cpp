@@ -201,7 +201,7 @@ private Q_SLOTS:
         match.isConnected = false;
         mask = coverageOf(MatchStep(match), *m_levels);
         QCOMPARE(int(*std::min_element(mask.begin(), mask.end())), 65535);
-        QCOMPARE(MatchStep(match).summary(), std::string("2 clicks"));
+        QCOMPARE(MatchStep(match).facts(), (StepFacts{{"clicks", 2}, {"connected", 0}}));
     }
 
     /// A reach that changes goes on from what was found for another: wider, narrower, wider again.

@@ -37,8 +37,6 @@ class WholePhotoStep final : public StepShape
 {
 public:
     std::string kind() const override { return "whole"; }
-    std::string title() const override { return "Whole"; }
-    std::string summary() const override { return {}; }
     void toJson(json &, MaskWriter *, const std::string &) const override {}
     Effect coverage(const PhotoLevels &levels, int, const Rect &area, uint16_t *lo,
                     uint16_t *) const override
@@ -251,7 +249,6 @@ private Q_SLOTS:
         const uint64_t plain = foldedContent(take.keeps[0]);
         spool.invert = true;
         QVERIFY(foldedContent(take.keeps[0]) != plain);
-        QCOMPARE(spool.title(), std::string("All but brush"));
         QCOMPARE(at(100), uint16_t(0));
         QCOMPARE(at(140), uint16_t(65535));
         // Far from the strokes too, where nothing was painted at all.

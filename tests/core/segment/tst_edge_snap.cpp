@@ -38,7 +38,8 @@ std::shared_ptr<const PhotoLevels> photoOf(double blur)
 /// Labels of the disc at an eighth of the size, too large by some px of the photo.
 Labelled coarse(double offPx)
 {
-    Labelled out{{0, 0, kPhotoSide, kPhotoSide}, cv::Mat1b::zeros(kPhotoSide / 8, kPhotoSide / 8)};
+    Labelled out{{0, 0, kPhotoSide, kPhotoSide},
+                 cv::Mat1b(cv::Mat1b::zeros(kPhotoSide / 8, kPhotoSide / 8))};
     const double middle = kBallMiddle / 8;
     for (int y = 0; y < out.labels.rows; ++y)
         for (int x = 0; x < out.labels.cols; ++x)

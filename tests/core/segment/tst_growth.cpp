@@ -122,7 +122,7 @@ private Q_SLOTS:
         lab(cv::Rect(100, 40, 60, 80)).setTo(cv::Scalar(kRed[0], kRed[1], kRed[2]));
         const cv::Vec3f knot = kRed + cv::Vec3f(0.05F, 0, 0);
         lab(cv::Rect(60, 80, 4, 3)).setTo(cv::Scalar(knot[0], knot[1], knot[2]));
-        cv::Mat1b seed = cv::Mat1b::zeros(lab.size());
+        cv::Mat1b seed(cv::Mat1b::zeros(lab.size()));
         seed(81, 5) = 255;
         const cv::Mat1f unlike = leastDifference(lab, kRed, seed);
         constexpr float kStep = 0.4F / 255;
@@ -138,14 +138,14 @@ private Q_SLOTS:
         const cv::Mat1f cost = GeodesicSteps(picture, 0.005F, 0.0008F).distance(seedAt(70, 90));
         const Rest rest = restingCost(picture, cost, {}, {0.02F, 1, 0.6 * kPatch * kPatch});
         QVERIFY(rest.standsOut > 0.8);
-        const cv::Mat1b grown = cost <= rest.cost;
+        const cv::Mat1b grown(cost <= rest.cost);
         QVERIFY2(discLikeness(grown) > 0.97, qPrintable(QString::number(discLikeness(grown))));
         // What may not grow so large stays smaller.
         const Rest small = restingCost(picture, cost, {}, {0.001F, 1, 600});
-        const cv::Mat1b least = cost <= small.cost;
+        const cv::Mat1b least(cost <= small.cost);
         QVERIFY(cv::countNonZero(least) < 600);
         // What is settled neither counts nor changes.
-        cv::Mat1b settled = cv::Mat1b::zeros(kPatch, kPatch);
+        cv::Mat1b settled(cv::Mat1b::zeros(kPatch, kPatch));
         settled.rowRange(0, 80).setTo(255);
         const Rest half = restingCost(picture, cost, settled, {0.02F, 1, 0.6 * kPatch * kPatch});
         QVERIFY(half.cost < float(cv::norm(kRed - kGreen)));
@@ -155,7 +155,7 @@ private Q_SLOTS:
     {
         const cv::Mat3f picture = discPicture();
         cv::Mat1f evidence(kPatch, kPatch, -0.02F);
-        cv::Mat1b labels = cv::Mat1b::zeros(kPatch, kPatch);
+        cv::Mat1b labels(cv::Mat1b::zeros(kPatch, kPatch));
         cv::Mat1b open(kPatch, kPatch, uint8_t(255));
         for (int y = 0; y < kPatch; ++y)
             for (int x = 0; x < kPatch; ++x) {

@@ -16,7 +16,7 @@ class TstLabelled : public QObject
 private Q_SLOTS:
     void nothingMovesOverTheSameArea()
     {
-        Labelled some{{40, 20, 140, 80}, cv::Mat1b::zeros(30, 50)};
+        Labelled some{{40, 20, 140, 80}, cv::Mat1b(cv::Mat1b::zeros(30, 50))};
         some.labels(cv::Rect(10, 5, 20, 12)) = 255;
         const cv::Mat1b again = some.over(some.area, some.labels.size());
         QCOMPARE(cv::countNonZero(again != some.labels), 0);
@@ -24,14 +24,14 @@ private Q_SLOTS:
 
     void twiceAsFineIsTwiceAsLargeAtTheSamePlace()
     {
-        Labelled some{{40, 20, 140, 80}, cv::Mat1b::zeros(30, 50)};
+        Labelled some{{40, 20, 140, 80}, cv::Mat1b(cv::Mat1b::zeros(30, 50))};
         some.labels(cv::Rect(10, 6, 20, 12)) = 255;
         QVERIFY(boundsOf(some.over(some.area, {100, 60})) == cv::Rect(20, 12, 40, 24));
     }
 
     void aPartIsSeenWhereItLies()
     {
-        Labelled some{{40, 20, 140, 80}, cv::Mat1b::zeros(60, 100)};
+        Labelled some{{40, 20, 140, 80}, cv::Mat1b(cv::Mat1b::zeros(60, 100))};
         some.labels(cv::Rect(30, 10, 20, 20)) = 255; // from 70, 30 to 90, 50
         const cv::Mat1b part = some.over({60, 20, 100, 60}, {40, 40});
         QVERIFY(boundsOf(part) == cv::Rect(10, 10, 20, 20));

@@ -324,7 +324,7 @@ private Q_SLOTS:
     {
         const RegionAsk ask{{mark(230, 280), mark(690, 250, true)}, Rect{20, 20, 600, 590}, -0.5F};
         const RegionStep step(ask, solve(*m_levels, ask));
-        QCOMPARE(step.summary(), std::string("a box, 2 marks"));
+        QCOMPARE(step.facts(), (StepFacts{{"box", 1}, {"marks", 2}}));
         const auto read = std::dynamic_pointer_cast<const RegionStep>(test::again(step));
         QVERIFY(read);
         QVERIFY(read->ask() == ask);

@@ -252,7 +252,7 @@ private Q_SLOTS:
         QVERIFY(read);
         QVERIFY(read->note() == std::optional(note));
         QVERIFY(read->ask() == step.ask());
-        QCOMPARE(read->summary(), std::string("face, 1 mark"));
+        QCOMPARE(read->facts(), (StepFacts{{"box", 1}, {"marks", 1}}));
     }
 
     /// The outline is that of what would be kept, and closes along the photo's border.
