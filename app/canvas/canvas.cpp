@@ -96,18 +96,19 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
     refresh(rect());
 }
 
-void Canvas::onTakeChanged(const Rect &touched)
+void Canvas::onTakeChanged(const SeenChange &change)
 {
     if (!m_session.hasPhoto())
         return;
-    if (const PictureMap map = m_session.picture(); map != m_transform.picture()) {
+    if (const PictureMap map = m_session.picture();
+        change.parts.geometry && map != m_transform.picture()) {
         startTiles();
         m_transform.setPicture(map);
         m_stitch = {};
         viewMoved();
         return;
     }
-    Rect dirty = touched;
+    Rect dirty = change.dirty;
     std::shared_ptr<const Take> take = shownTake();
     if (const Keep *keep = m_session.keep(); keep && !dirty.isEmpty()) {
         const bool isDraft = hasDraft(*keep) && m_toolbox.current().isBusy();

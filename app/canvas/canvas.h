@@ -123,7 +123,7 @@ private:
     /// The take as the look has it: all keeps, or one.
     std::shared_ptr<const Take> shownTake() const;
     void onLineChanged();
-    void onTakeChanged(const Rect &touched);
+    void onTakeChanged(const SeenChange &change);
     void viewMoved();
     /// What is seen follows a change of the whole picture within a frame: at its own level if that
     /// can be rendered in time, else at a coarser one; the exact tiles come when changes rest.

@@ -42,7 +42,10 @@ ColourFieldView::ColourFieldView(Session &session, Jobs &jobs, QWidget *parent)
         if (isVisible())
             m_soon.start();
     };
-    connect(&m_session, &Session::takeChanged, this, soon);
+    connect(&m_session, &Session::takeChanged, this, [soon](const SeenChange &what) {
+        if (what.parts.keeps) // what of each colour is kept
+            soon();
+    });
     connect(&m_session, &Session::photoChanged, this, [this] {
         if (isVisible())
             measure(); // there is nothing to wait for

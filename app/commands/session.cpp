@@ -53,12 +53,18 @@ void Session::setUndoBudget(size_t bytes, const QString &folder)
     m_history.setBudget(bytes, folder.toStdString());
 }
 
+void Session::showTake(std::shared_ptr<const Take> take, const Rect &dirty)
+{
+    const auto before = std::exchange(m_shown, std::move(take));
+    m_change = {dirty, changeBetween(*before, *m_shown)};
+}
+
 void Session::present(const Rect &dirty)
 {
-    m_shown = m_history.present().takes[m_history.present().current];
+    showTake(m_history.present().takes[m_history.present().current], dirty);
     const TicketLine before = m_line;
     mendLine();
-    Q_EMIT takeChanged(dirty);
+    Q_EMIT takeChanged(m_change);
     Q_EMIT historyChanged();
     if (!(m_line == before))
         Q_EMIT lineChanged();
@@ -73,8 +79,8 @@ void Session::edit(const QString &text, Take take, const QString &mergeKey, Rect
 
 void Session::showLive(Take take, const Rect &dirty)
 {
-    m_shown = std::make_shared<const Take>(std::move(take));
-    Q_EMIT takeChanged(dirty);
+    showTake(std::make_shared<const Take>(std::move(take)), dirty);
+    Q_EMIT takeChanged(m_change);
 }
 
 void Session::commitLive(const QString &text)

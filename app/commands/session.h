@@ -19,6 +19,12 @@ struct TicketLine {
     friend bool operator==(const TicketLine &, const TicketLine &) = default;
 };
 
+/// What became different.
+struct SeenChange {
+    Rect dirty; ///< photo px; empty: all of it
+    TakeChange parts = TakeChange::all();
+};
+
 /// The open photo and the work on it: what every part of the window looks at and changes. Lives on
 /// the UI thread; snapshots of takes and photos go to jobs.
 class Session : public QObject
@@ -96,12 +102,13 @@ public:
 
 Q_SIGNALS:
     void photoChanged();
-    void takeChanged(const buttonhole::Rect &dirty);
+    void takeChanged(const buttonhole::app::SeenChange &what);
     void historyChanged();
     void lineChanged();
     void fileChanged(); ///< name or unsaved state
 
 private:
+    void showTake(std::shared_ptr<const Take> take, const Rect &dirty);
     void present(const Rect &dirty);
     void mendLine();
 
@@ -109,6 +116,7 @@ private:
     double m_tintHueDeg = 0;
     History m_history;
     std::shared_ptr<const Take> m_shown;
+    SeenChange m_change;   ///< the last
     Container m_container; ///< photo reference, extras; its work is not used
     QString m_containerPath;
     std::shared_ptr<const WorkLock> m_lock;

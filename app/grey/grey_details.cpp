@@ -38,10 +38,11 @@ GreyDetails::GreyDetails(Session &session, GreyDrag &drag, Jobs &jobs, QWidget *
     m_measureTimer.setInterval(80);
     connect(&m_measureTimer, &QTimer::timeout, this, &GreyDetails::refreshStatistics);
     connect(&m_session, &Session::historyChanged, this, &GreyDetails::refresh);
-    connect(&m_session, &Session::takeChanged, this, [this] {
+    connect(&m_session, &Session::takeChanged, this, [this](const SeenChange &what) {
         if (m_drag.isDragging())
             refresh();
-        measureSoon();
+        if (what.parts.ofPicture())
+            measureSoon();
     });
     connect(&m_session, &Session::photoChanged, this, [this] {
         m_needsHues = true;

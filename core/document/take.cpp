@@ -59,6 +59,42 @@ bool hasSoftEdges(const Take &take)
            std::any_of(take.tones.begin(), take.tones.end(), isSoft);
 }
 
+namespace
+{
+
+uint64_t contentOf(const AdjustmentLine &line)
+{
+    return line.adjustment ? line.adjustment->content() : 0;
+}
+
+uint64_t contentOf(const LocalTone &tone)
+{
+    uint64_t content = contentOf(tone, localToneParams(), shapedContent(tone));
+    for (const AdjustmentRef &effect : tone.effects)
+        content = joinedContent(content, effect->content());
+    return content;
+}
+
+template <class Lines>
+bool areSame(const Lines &a, const Lines &b)
+{
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const auto &x, const auto &y) {
+        return x.on == y.on && contentOf(x) == contentOf(y);
+    });
+}
+
+} // namespace
+
+TakeChange changeBetween(const Take &before, const Take &after)
+{
+    return {!areSame(before.prepare, after.prepare),
+            before.greyOn != after.greyOn || !(before.grey == after.grey),
+            !areSame(before.keeps, after.keeps),
+            !areSame(before.tones, after.tones),
+            !(before.geometry == after.geometry),
+            !areSame(before.finish, after.finish)};
+}
+
 Take makeTake()
 {
     Take take;

@@ -34,6 +34,22 @@ struct Take {
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const;
 };
 
+/// Which parts of two takes look different: their names, ids and folding in the ticket do not
+/// count.
+struct TakeChange {
+    bool prepare = false;
+    bool grey = false;
+    bool keeps = false;
+    bool tones = false;
+    bool geometry = false;
+    bool finish = false;
+
+    static TakeChange all() { return {true, true, true, true, true, true}; }
+    /// What grey and kept parts look like, before tones and finish.
+    bool ofPicture() const { return prepare || grey || keeps; }
+};
+TakeChange changeBetween(const Take &before, const Take &after);
+
 /// A new take as the window starts with: everything grey, one empty keep waiting.
 Take makeTake();
 

@@ -1,5 +1,6 @@
 #include "grey_samples.h"
 #include "registry.h"
+#include "render/auto_grey.h"
 #include "tone/tone_curve.h"
 #include "tone/toning_curve.h"
 
