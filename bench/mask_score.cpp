@@ -38,7 +38,12 @@ std::shared_ptr<const PhotoLevels> loadDemo(const std::string &photo)
 
 cv::Mat1f readMatte(const std::string &name)
 {
-    const auto photo = loadPhoto(std::string(BUTTONHOLE_DEMO "/") + name);
+    return readMatteFile(std::string(BUTTONHOLE_DEMO "/") + name);
+}
+
+cv::Mat1f readMatteFile(const std::string &file)
+{
+    const auto photo = loadPhoto(file);
     if (!photo)
         std::exit((std::fprintf(stderr, "%s\n", sentence(photo.error()).c_str()), 1));
     cv::Mat1f out(photo->height, photo->width);

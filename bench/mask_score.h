@@ -32,6 +32,7 @@ const std::vector<DemoSubject> &demoSubjects();
 std::shared_ptr<const PhotoLevels> loadDemo(const std::string &photo);
 /// A matte of the demo folder, 0..1. Ends the program where there is none.
 cv::Mat1f readMatte(const std::string &name);
+cv::Mat1f readMatteFile(const std::string &file);
 Score compare(const cv::Mat1f &mask, const cv::Mat1f &matte);
 
 /// The middle of the largest error, where one would click next.

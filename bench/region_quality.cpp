@@ -1,21 +1,19 @@
 // Plays marks on the demo photos through the solver that the window uses, against the exact mattes:
 // scripted marks, a box, and a user who clicks in the middle of the largest error. docs/quality.md
 // keeps its tables.
+#include "mark_play.h"
 #include "mask/outline_step.h"
 #include "mask/stroke.h"
 #include "mask_score.h"
 #include "matting/soft_edge.h"
 #include "segment/edge_path.h"
 #include "segment/frame.h"
-#include "subject/subject_solver.h"
 
 #include <opencv2/imgproc.hpp>
 
 #include <chrono>
 #include <cstdio>
-#include <functional>
 #include <numeric>
-#include <optional>
 
 using namespace buttonhole;
 using namespace buttonhole::bench;
@@ -78,81 +76,9 @@ std::vector<Subject> subjects()
     };
 }
 
-double msSince(std::chrono::steady_clock::time_point start)
-{
-    return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start)
-        .count();
-}
-
-using Solve = std::function<Result<MaskPlane>(const RegionAsk &)>;
-
-/// @param asSubject with what the nets know
-Solve solverFor(const PhotoLevels &levels, bool asSubject)
-{
-    if (asSubject)
-        return [&levels, solver = std::make_shared<SubjectSolver>()](const RegionAsk &ask) {
-            return solver->solve(levels, ask, {});
-        };
-    return [&levels, solver = std::make_shared<RegionSolver>()](const RegionAsk &ask) {
-        return solver->solve(levels, ask);
-    };
-}
-
-cv::Mat1f solved(const Solve &solve, const RegionAsk &ask, double &ms)
-{
-    const auto start = std::chrono::steady_clock::now();
-    const auto plane = solve(ask);
-    ms = msSince(start);
-    if (!plane)
-        std::exit((std::fprintf(stderr, "%s\n", sentence(plane.error()).c_str()), 1));
-    return toMat(*plane);
-}
-
 std::string clicksOrMore(int clicks)
 {
     return clicks > kMostClicks ? "> " + std::to_string(kMostClicks) : std::to_string(clicks);
-}
-
-RegionMark clickOn(const WorstError &worst)
-{
-    return {{worst.at}, std::clamp(float(worst.radiusPx), 1.0F, 8.0F), worst.isTooMuch};
-}
-
-/// A user who clicks in the middle of the largest error.
-/// @param first where to click first; none: in the middle as well
-/// @param aside further clicks miss the middle by up to that share of its way to the edge
-/// @return IoU after each click
-std::vector<double> playClicks(const Solve &solve, const cv::Mat1f &matte, int most,
-                               std::optional<PhotoPoint> first, float aside)
-{
-    RegionAsk ask;
-    cv::Mat1f mask(matte.size(), 0.0F);
-    std::vector<double> ious;
-    cv::RNG hand(7);
-    while (int(ious.size()) < most && (ious.empty() || ious.back() < 1)) {
-        WorstError worst = worstError(mask, matte);
-        const float off = aside * float(worst.radiusPx);
-        if (ious.empty() && first) {
-            worst.at = *first;
-        } else if (off > 0) {
-            worst.at.x += hand.uniform(-off, off);
-            worst.at.y += hand.uniform(-off, off);
-            worst.radiusPx *= 1 - aside;
-        }
-        ask.marks.push_back(clickOn(worst));
-        double ms = 0;
-        mask = solved(solve, ask, ms);
-        ious.push_back(compare(mask, matte).iou);
-    }
-    return ious;
-}
-
-/// How many clicks it took; one more than there were: it was not reached.
-int clicksTo(double iou, const std::vector<double> &ious)
-{
-    const auto at =
-        std::find_if(ious.begin(), ious.end(), [&](double after) { return after >= iou; });
-    return int(at - ious.begin()) + 1;
 }
 
 void clickRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte,
@@ -164,25 +90,6 @@ void clickRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f
         asSubject ? "Subject" : "Region", ious.front(), clicksOrMore(clicksTo(0.9, ious)).c_str(),
         clicksOrMore(clicksTo(0.95, ious)).c_str(), *std::max_element(ious.begin(), ious.end()));
     std::fflush(stdout);
-}
-
-/// Places well inside, not just in the middle.
-std::vector<PhotoPoint> placesIn(const cv::Mat1f &matte, int count)
-{
-    constexpr double kDeep = 0.5; // of the deepest place
-    cv::Mat1f depth;
-    cv::distanceTransform(matte > 0.5F, depth, cv::DIST_L2, cv::DIST_MASK_PRECISE);
-    double deepest = 0;
-    cv::minMaxLoc(depth, nullptr, &deepest);
-    std::vector<cv::Point> inside;
-    cv::findNonZero(depth > kDeep * deepest, inside);
-    cv::RNG random(3);
-    std::vector<PhotoPoint> places;
-    for (int i = 0; i < count; ++i) {
-        const cv::Point at = inside[size_t(random.uniform(0, int(inside.size())))];
-        places.push_back({float(at.x) + 0.5F, float(at.y) + 0.5F});
-    }
-    return places;
 }
 
 void placesRow(const Subject &subject, const PhotoLevels &levels, const cv::Mat1f &matte)
@@ -231,15 +138,6 @@ void row(const Subject &subject, const char *how, const cv::Mat1f &mask, const c
     std::printf("| %s, %s: Region, %s | %.3f | %.3f | %.4f | %.3f | %.0f |\n", subject.photo,
                 subject.matte, how, score.iou, score.softIou, score.error, score.bandError, ms);
     std::fflush(stdout);
-}
-
-Rect looseBox(const cv::Mat1f &matte)
-{
-    const cv::Rect box = cv::boundingRect(cv::Mat1b(matte > 0.5F));
-    const int dx = box.width / 10;
-    const int dy = box.height / 10;
-    return intersected(Rect{0, 0, matte.cols, matte.rows},
-                       {box.x - dx, box.y - dy, box.br().x + dx, box.br().y + dy});
 }
 
 /// The same marks by other hands: each place moved by up to 5 px; then a click where it is most

@@ -221,7 +221,7 @@ void benchOpen(const std::string &photo, const std::string &size, bool hasBars)
         test::WindowDriver driver(settings.path());
         driver.settle();
         start = Clock::now();
-        driver.window().openPath(QString::fromStdString(photo));
+        driver.window().opening().openPath(QString::fromStdString(photo));
         bench::msUntil([&] { return driver.canvas().showsPicture(); });
         QCoreApplication::processEvents();
         first.push_back(msSince(start));

@@ -202,7 +202,8 @@ void SubjectStrip::refresh()
         m_text->setToolTip(plainTip(m_tool.problem()));
         break;
     case State::Looked:
-        m_text->setText(m_tool.offers().size() > 1
+        m_text->setText(!m_tool.problem().isEmpty() ? m_tool.problem()
+                        : m_tool.offers().size() > 1
                             ? tr("Or click anything else; Shift-drag boxes it.")
                             : tr("Nothing of the known kinds here: click the subject, or "
                                  "Shift-drag a box."));
@@ -221,7 +222,8 @@ void SubjectStrip::showWords()
     constexpr double kTwoLines = 0.6; // of the width in one
     const int room = width() - m_list->maximumWidth() - layout()->spacing();
     const int needed = int(kTwoLines * m_text->fontMetrics().horizontalAdvance(m_text->text()));
-    m_text->setVisible(m_tool.state() != SubjectTool::State::Looked || room >= needed);
+    const bool isPlain = m_tool.state() == SubjectTool::State::Looked && m_tool.problem().isEmpty();
+    m_text->setVisible(!isPlain || room >= needed);
 }
 
 void SubjectStrip::resizeEvent(QResizeEvent *)

@@ -1,5 +1,6 @@
 #include "tools/subject_tool.h"
 
+#include "nets/nets.h"
 #include "style/theme.h"
 #include "style/thread_colours.h"
 #include "subject/net_picture.h"
@@ -89,42 +90,69 @@ void SubjectTool::takenUp()
     lookOver();
 }
 
+/// What stands out first, since it is asked for most; then all the rest.
 void SubjectTool::lookOver()
 {
-    struct Look {
-        QList<Offer> offers;
-        std::optional<Error> error;
-    };
     m_state = State::Looking;
+    m_problem.clear();
     Q_EMIT offersChanged();
+    look(findMainSubjects, [this](const Look &main) {
+        addFound(main);
+        if (main.error) {
+            endLooking(main);
+            return;
+        }
+        look(findOtherSubjects, [this](const Look &others) {
+            addFound(others);
+            endLooking(others);
+        });
+    });
+}
+
+void SubjectTool::look(Find find, std::function<void(const Look &)> then)
+{
     m_jobs.start(
         tr("Looking the photo over…"),
-        [levels = m_session.levels()](const Run &run) {
+        [levels = m_session.levels(), find](const Run &run) {
             Look look;
-            auto found = findSubjects(*levels, run);
+            auto found = find(*levels, run);
             if (!found) {
                 look.error = found.error();
                 return look;
             }
+            if (const auto model = findModel(kSalientModel); !model)
+                look.missing = model.error();
             for (FoundSubject &each : *found) {
                 QImage picture = toImage(readNetPicture(*levels, each.box, kPictureEdge));
                 look.offers.append({std::move(each), std::move(picture), {}, false});
             }
             return look;
         },
-        [this, photo = m_photo](const Look &look) {
-            if (photo != m_photo)
-                return;
-            const bool isStopped = look.error && look.error->kind == ErrorKind::Cancelled;
-            m_state = isStopped ? State::NotLooked : look.error ? State::Failed : State::Looked;
-            m_problem = look.error && !isStopped ? QString::fromStdString(sentence(*look.error))
-                                                 : QString();
-            m_offers = look.offers;
-            m_layer = {};
-            Q_EMIT offersChanged();
-            Q_EMIT marksChanged();
-            traceNext();
+        [this, photo = m_photo, then = std::move(then)](const Look &found) {
+            if (photo == m_photo)
+                then(found);
         });
+}
+
+void SubjectTool::addFound(const Look &found)
+{
+    m_offers += found.offers;
+    m_layer = {};
+    Q_EMIT offersChanged();
+    Q_EMIT marksChanged();
+}
+
+void SubjectTool::endLooking(const Look &last)
+{
+    const bool isStopped = last.error && last.error->kind == ErrorKind::Cancelled;
+    if (last.error) // all of it is looked for again, or nothing can be
+        m_offers.clear();
+    m_state = isStopped ? State::NotLooked : last.error ? State::Failed : State::Looked;
+    const auto &problem = isStopped ? std::nullopt : last.error ? last.error : last.missing;
+    m_problem = problem ? QString::fromStdString(sentence(*problem)) : QString();
+    Q_EMIT offersChanged();
+    Q_EMIT marksChanged();
+    traceNext();
 }
 
 void SubjectTool::traceNext()

@@ -49,7 +49,7 @@ public:
     enum class State { NotLooked, Looking, Looked, Failed };
     State state() const { return m_state; }
     const QList<Offer> &offers() const { return m_offers; }
-    /// Why nothing could be looked for, for the user.
+    /// Why nothing, or less than there is, could be looked for, for the user.
     QString problem() const { return m_problem; }
     int lit() const { return m_lit; }
     /// -1: none. Lights one up, as pointing at it does.
@@ -70,7 +70,16 @@ protected:
     void landed() override;
 
 private:
+    struct Look {
+        QList<Offer> offers;
+        std::optional<Error> error;
+        std::optional<Error> missing; ///< of what makes it better
+    };
+    using Find = Result<std::vector<FoundSubject>> (*)(const PhotoLevels &, const Run &);
     void lookOver();
+    void look(Find find, std::function<void(const Look &)> then);
+    void addFound(const Look &found);
+    void endLooking(const Look &last);
     /// Traces the offers in the background, one after the other; what is pointed at comes first.
     void traceNext();
     void takeNext();

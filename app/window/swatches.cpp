@@ -1,6 +1,7 @@
 #include "window/swatches.h"
 
 #include "render/kept_colour.h"
+#include "render/render.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
 

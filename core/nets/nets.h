@@ -2,6 +2,7 @@
 
 #include "base/rect.h"
 #include "base/result.h"
+#include "base/run.h"
 
 #include <array>
 #include <cstdint>
@@ -31,9 +32,11 @@ struct NetsApi {
     /// Boxes of everyday things by NanoDet-g, scores from `leastScore`.
     Result<std::vector<NetBox>> (*detect)(const std::string &model, const NetPicture &picture,
                                           float leastScore);
-    /// Foreground probability, kForegroundSide squared values 0..1: the picture squeezed to a
-    /// square.
-    Result<std::vector<float>> (*foreground)(const std::string &model, const NetPicture &picture);
+    /// What stands out in a picture, kSalientSide squared values 0..1, soft at hair: IS-Net, the
+    /// picture squeezed to a square. On all processors; loaded when first asked for, let go after
+    /// kSalientRestS without being asked. Errors besides: Cancelled.
+    Result<std::vector<float>> (*salient)(const std::string &model, const NetPicture &picture,
+                                          const Run &run);
     /// One plane of values 0..1 from `planes` planes of side x side, row by row, by a U-Net of
     /// three halvings. Several threads get answers at once, each by its own work.
     Result<std::vector<float>> (*coverage)(const std::string &model,
@@ -45,8 +48,10 @@ struct NetsApi {
 };
 
 inline constexpr int kDetectorSide = 416; ///< px, of what the detector sees
-inline constexpr int kForegroundSide = 256;
+inline constexpr int kSalientSide = 512;
+inline constexpr int kSalientRestS = 60; ///< seconds
 inline constexpr const char *kEdgeModel = "edge.onnx";
+inline constexpr const char *kSalientModel = "isnet_f16.onnx";
 
 /// The module, loaded on first use. Errors: NotFound (the installation is incomplete).
 Result<const NetsApi *> loadNets();
@@ -56,6 +61,6 @@ Result<const NetsApi *> loadNets();
 Result<std::string> findModel(const std::string &name);
 
 /// What steps remember of the models they were made with.
-inline constexpr const char *kModelsVersion = "nanodet-g-416, selfie-256";
+inline constexpr const char *kModelsVersion = "nanodet-g-416, isnet-512";
 
 } // namespace buttonhole

@@ -18,8 +18,8 @@ namespace fs = std::filesystem;
 /// What this version was made with; the class list is text that users may translate.
 const std::map<std::string, std::string> kDigests{
     {"edge.onnx", "22974aaae56589b8fce62441ed2ec78dffbcb8a7fff2a113117357909b78d43d"},
+    {"isnet_f16.onnx", "8bb24eaa3dd1016eefb4e4ca34c90faa07415747f3baead32775a47854148d65"},
     {"nanodet_g_416.onnx", "5e0f8a83289a9558c1b7558bce625ef460f03632a6742e0306e96b511f3e4a39"},
-    {"selfie_256.onnx", "ac0618c7d40aaa16359c288c18e682566290d5e5b33f1ed8ce569bc7d89fade4"},
 };
 
 std::string placeOf(const std::string &name)

@@ -308,11 +308,36 @@ void RegionSolver::setPriors(RegionPriors priors)
     m_priors = std::move(priors);
 }
 
+std::shared_ptr<RegionSolver::Known> RegionSolver::answered(const PhotoLevels &levels,
+                                                            const RegionAsk &ask) const
+{
+    const auto prior = std::find_if(m_priors.begin(), m_priors.end(),
+                                    [](const auto &each) { return each->isAnswer; });
+    if (prior == m_priors.end())
+        return nullptr;
+    const Rect area = intersected((*prior)->area, levels.photo().rect());
+    constexpr int kAnswerEdge = 640;
+    RegionLook look = lookAt(levels, ask, area, kAnswerEdge);
+    addPrior(look, **prior);
+    const float bar = -4 * ask.reach; // larger: what is less sure, too
+    const float trust = std::max((*prior)->trust, 1e-3F);
+    look.labels = cv::Mat1b(look.prior / trust > bar) & ~look.leave;
+    look.labels |= look.keep;
+    cv::Mat1f inside;
+    look.labels.convertTo(inside, CV_32F, 1.0 / 255);
+    learnColours(look, inside, false);
+    return std::make_shared<Known>(
+        Known{ask, {area, look.labels}, {}, {}, true, std::move(look.colours), {}});
+}
+
 Result<std::shared_ptr<RegionSolver::Known>>
 RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Run &run) const
 {
     const Rect photo = levels.photo().rect();
     const Known *before = m_known.empty() ? nullptr : m_known.back().get();
+    if (!before)
+        if (auto known = answered(levels, ask))
+            return known;
     RegionLook whole = lookAt(levels, ask, photo, kWholeEdge);
     const RegionPriors priors = before ? RegionPriors() : m_priors; // further marks correct them
     for (const auto &prior : priors)

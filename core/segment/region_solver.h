@@ -34,9 +34,10 @@ std::span<const Param<RegionAsk>> regionAskParams();
 
 /// Evidence from elsewhere of what belongs to the subject, e.g. from a net.
 struct RegionPrior {
-    Rect area;           ///< px of the photo
-    Image<float> inside; ///< 0..1 over `area`, of any size
-    float trust = 0;     ///< 0..1
+    Rect area;             ///< px of the photo
+    Image<float> inside;   ///< 0..1 over `area`, of any size
+    float trust = 0;       ///< 0..1
+    bool isAnswer = false; ///< nothing else is asked: only the edge is sought
 };
 using RegionPriors = std::vector<std::shared_ptr<const RegionPrior>>;
 
@@ -74,6 +75,8 @@ private:
     struct Known;
     Result<std::shared_ptr<Known>> knownFor(const PhotoLevels &levels, const RegionAsk &ask,
                                             const Run &run) const;
+    /// Where a prior is the answer. @return null where none is
+    std::shared_ptr<Known> answered(const PhotoLevels &levels, const RegionAsk &ask) const;
     Result<MaskPlane> planeOf(size_t n, const PhotoLevels &levels, int finest, const Run &run);
 
     RegionPriors m_priors;

@@ -1,6 +1,7 @@
 #include "subject/found_subjects.h"
 
 #include "subject/net_picture.h"
+#include "subject/salient.h"
 #include "subject/subject_solver.h"
 
 #include <opencv2/imgproc.hpp>
@@ -238,22 +239,90 @@ void findFaces(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
     }
 }
 
+/// The photo's part that `part` of a raster over it shows, with room round it.
+Rect looselyRound(const cv::Rect &part, cv::Size size, const Rect &photo)
+{
+    constexpr double kSlack = 0.1;
+    const double sx = double(photo.width()) / size.width;
+    const double sy = double(photo.height()) / size.height;
+    const Rect tight{int(part.x * sx), int(part.y * sy), int(std::ceil(part.br().x * sx)),
+                     int(std::ceil(part.br().y * sy))};
+    return enlarged(tight, kSlack, photo);
+}
+
 } // namespace
 
-Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const Run &run)
+/// What stands out in the whole photo, together and, where it is several things, each. Where the
+/// net is not sure of it, or is missing, the whole photo is looked at when it is asked for.
+Result<std::vector<FoundSubject>> findMainSubjects(const PhotoLevels &levels, const Run &run)
+{
+    constexpr double kLeastPart = 0.1; // of the largest
+    constexpr size_t kMostParts = 6;   // more are a pattern
+    const Rect photo = levels.photo().rect();
+    std::vector<FoundSubject> out{{SubjectGroup::Main, "main subject", 0, photo, {}}};
+    const auto found = findSalient(levels, photo, run);
+    if (!found && found.error().kind == ErrorKind::Cancelled)
+        return found.error();
+    if (!found || !found->isAnswer)
+        return out;
+    const cv::Mat1f inside(found->inside.height(), found->inside.width(),
+                           const_cast<float *>(found->inside.row(0)));
+    cv::Mat1i labels;
+    cv::Mat stats;
+    cv::Mat centres;
+    const int count = cv::connectedComponentsWithStats(inside > 0.5F, labels, stats, centres, 8);
+    int largest = 0;
+    for (int i = 1; i < count; ++i)
+        largest = std::max(largest, stats.at<int>(i, cv::CC_STAT_AREA));
+    std::vector<std::pair<int, cv::Rect>> parts; ///< by area
+    for (int i = 1; i < count; ++i)
+        if (const int area = stats.at<int>(i, cv::CC_STAT_AREA); area >= kLeastPart * largest)
+            parts.emplace_back(area, cv::Rect(stats.at<int>(i, cv::CC_STAT_LEFT),
+                                              stats.at<int>(i, cv::CC_STAT_TOP),
+                                              stats.at<int>(i, cv::CC_STAT_WIDTH),
+                                              stats.at<int>(i, cv::CC_STAT_HEIGHT)));
+    std::stable_sort(parts.begin(), parts.end(),
+                     [](const auto &a, const auto &b) { return a.first > b.first; });
+    cv::Rect all;
+    for (const auto &part : parts)
+        all |= part.second;
+    if (all.empty())
+        return out;
+    out.back().box = looselyRound(all, inside.size(), photo);
+    if (parts.size() > 1 && parts.size() <= kMostParts)
+        for (const auto &part : parts)
+            out.push_back({SubjectGroup::Main,
+                           "part of it",
+                           0,
+                           looselyRound(part.second, inside.size(), photo),
+                           {}});
+    return out;
+}
+
+Result<std::vector<FoundSubject>> findOtherSubjects(const PhotoLevels &levels, const Run &run)
 {
     const auto nets = loadNets();
     if (!nets)
         return nets.error();
-    const Rect photo = levels.photo().rect();
     std::vector<FoundSubject> out;
-    out.push_back({SubjectGroup::Main, "main subject", 0, photo, {}});
     run.report(0.1F);
     if (auto found = findThings(**nets, levels, run, out); !found)
         return found.error();
     findFaces(**nets, levels, run, out);
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "subjects", {}};
+    return out;
+}
+
+Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const Run &run)
+{
+    auto out = findMainSubjects(levels, run);
+    if (!out)
+        return out;
+    auto others = findOtherSubjects(levels, run);
+    if (!others)
+        return others;
+    std::move(others->begin(), others->end(), std::back_inserter(*out));
     return out;
 }
 

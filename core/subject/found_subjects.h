@@ -21,10 +21,14 @@ struct FoundSubject {
     std::vector<Rect> ovals; ///< faces and eyes: their rough shapes
 };
 
-/// Looks a photo over: the main subject first, then everyday things by the detector's 80 classes
-/// from a certainty of 0.40 on, the surest first, then faces and eyes.
-/// Errors: NotFound, Damaged (models); Cancelled.
+/// Looks a photo over: the main subject first, and where it is several things each of them, then
+/// everyday things by the detector's 80 classes from a certainty of 0.40 on, the surest first, then
+/// faces and eyes. Errors: NotFound, Damaged (models); Cancelled.
 Result<std::vector<FoundSubject>> findSubjects(const PhotoLevels &levels, const Run &run = {});
+/// The first of them alone: what stands out. Errors: Cancelled.
+Result<std::vector<FoundSubject>> findMainSubjects(const PhotoLevels &levels, const Run &run = {});
+/// And all the others. Errors as above.
+Result<std::vector<FoundSubject>> findOtherSubjects(const PhotoLevels &levels, const Run &run = {});
 
 /// What would be kept of it, as closed lines in px of the photo, right to a few of them; empty
 /// where nothing would be. Errors: Cancelled.

@@ -1,8 +1,8 @@
 #include "subject/subject_solver.h"
 
 #include "subject/focus.h"
-#include "subject/foreground.h"
 #include "subject/net_picture.h"
+#include "subject/salient.h"
 
 #include <cmath>
 
@@ -105,10 +105,13 @@ Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk
             box = boundsOf(*grown);
         }
         if (!box.isEmpty()) {
-            auto found = findForeground(levels, box, run);
-            if (!found && found.error().kind == ErrorKind::Cancelled)
-                return found.error();
-            usesNet = found && add(std::move(*found));
+            auto salient = findSalient(levels, box, run);
+            if (!salient && salient.error().kind == ErrorKind::Cancelled)
+                return salient.error();
+            if (salient) {
+                salient->isAnswer = salient->isAnswer && ask.box.has_value();
+                usesNet = add(std::move(*salient));
+            }
             add(findFocus(levels, box));
         }
     }

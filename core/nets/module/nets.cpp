@@ -2,15 +2,22 @@
 // of the core.
 #include "nets/nets.h"
 
+#include "nets/module/graph_net.h"
 #include "nets/module/unet.h"
 
 #include <opencv2/dnn.hpp>
 #include <opencv2/imgproc.hpp>
 #include <opencv2/objdetect.hpp>
 
+#include <sys/resource.h>
+#include <unistd.h>
+
+#include <condition_variable>
+#include <exception>
 #include <map>
 #include <memory>
 #include <mutex>
+#include <thread>
 #include <tuple>
 
 namespace buttonhole
@@ -163,19 +170,6 @@ Result<std::vector<NetBox>> detect(const std::string &model, const NetPicture &p
     }
 }
 
-Result<std::vector<float>> foreground(const std::string &model, const NetPicture &picture)
-{
-    try {
-        const cv::Mat blob =
-            cv::dnn::blobFromImage(matOf(picture), 1.0 / 255, {kForegroundSide, kForegroundSide});
-        const cv::Mat mask = run(netOf(model), model, blob, {"mask"}).at(0);
-        const auto *data = mask.ptr<float>();
-        return std::vector<float>(data, data + mask.total());
-    } catch (const std::exception &problem) {
-        return damaged(model, problem);
-    }
-}
-
 /// U-Nets that nobody works with just now.
 class SpareNets
 {
@@ -220,6 +214,79 @@ Result<std::vector<float>> coverage(const std::string &model, const std::vector<
     }
 }
 
+/// A large net, let go when nobody has asked it for a while.
+class RestingNet
+{
+public:
+    Result<std::vector<float>> work(const std::string &model, const std::vector<float> &input,
+                                    const Run &run)
+    {
+        const std::scoped_lock lock(m_mutex);
+        if (run.stopped())
+            return Error{ErrorKind::Cancelled, model, {}};
+        if (!m_net || m_model != model) {
+            m_net.reset(); // before the other takes its memory
+            m_net =
+                std::make_unique<GraphNet>(model, kSalientSide, std::vector<std::string>{"output"});
+            m_model = model;
+        }
+        std::vector<GraphNet::Plane> planes;
+        std::exception_ptr problem;
+        // On a thread of its own, whose helpers oneDNN's become: all of them far behind the window.
+        std::thread([&] {
+            constexpr int kFarBehind = 15;
+            (void)setpriority(PRIO_PROCESS, id_t(gettid()), kFarBehind); // refused: it stays
+            try {
+                planes = m_net->work(input, run);
+            } catch (...) {
+                problem = std::current_exception();
+            }
+        }).join();
+        if (problem)
+            std::rethrow_exception(problem);
+        m_rest = std::jthread([this](const std::stop_token &asked) { letGo(asked); });
+        if (planes.empty())
+            return Error{ErrorKind::Cancelled, model, {}};
+        return std::move(planes.front().values);
+    }
+
+private:
+    /// Unless it is asked again before that.
+    void letGo(const std::stop_token &asked)
+    {
+        std::mutex own;
+        std::unique_lock waiting(own);
+        std::condition_variable_any never;
+        if (never.wait_for(waiting, asked, std::chrono::seconds(kSalientRestS),
+                           [&] { return asked.stop_requested(); }))
+            return;
+        if (const std::unique_lock lock(m_mutex, std::try_to_lock); lock)
+            m_net.reset();
+    }
+
+    std::mutex m_mutex; // guards all below
+    std::unique_ptr<GraphNet> m_net;
+    std::string m_model;
+    std::jthread m_rest;
+};
+
+Result<std::vector<float>> salient(const std::string &model, const NetPicture &picture,
+                                   const Run &run)
+{
+    static RestingNet net;
+    try {
+        cv::Mat square;
+        cv::resize(matOf(picture), square, {kSalientSide, kSalientSide}, 0, 0,
+                   std::max(picture.width, picture.height) > kSalientSide ? cv::INTER_AREA
+                                                                          : cv::INTER_LINEAR);
+        const cv::Mat blob = cv::dnn::blobFromImage(square, 1.0 / 256, {}, cv::Scalar::all(128));
+        const auto *values = blob.ptr<float>();
+        return net.work(model, {values, values + blob.total()}, run);
+    } catch (const std::exception &problem) {
+        return damaged(model, problem);
+    }
+}
+
 Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &picture, int leastSide,
                                   double leastWeight)
 {
@@ -245,7 +312,7 @@ Result<std::vector<Rect>> cascade(const std::string &file, const NetPicture &pic
     }
 }
 
-constexpr NetsApi kApi{detect, foreground, coverage, cascade};
+constexpr NetsApi kApi{detect, salient, coverage, cascade};
 
 } // namespace
 

@@ -2,9 +2,9 @@
 #include "mask/region_step.h"
 #include "nets/nets.h"
 #include "subject/focus.h"
-#include "subject/foreground.h"
 #include "subject/found_subjects.h"
 #include "subject/net_picture.h"
+#include "subject/salient.h"
 #include "subject/subject_solver.h"
 
 #include "registry.h"
@@ -171,12 +171,68 @@ private Q_SLOTS:
 
     void whatTheNetCannotTellIsNotTrusted()
     {
-        // A box round one ball of wool: its neighbours are foreground to the net as well.
-        const auto basket = PhotoLevels::load(test::demo("wool-basket.jpg").toStdString());
-        const auto prior = findForeground(**basket, {1036, 381, 1928, 1600});
+        // A part of a thing: it goes on all round.
+        const auto cloth = PhotoLevels::load(test::demo("washing-line.jpg").toStdString());
+        const auto prior = findSalient(**cloth, {800, 600, 1100, 900});
         QVERIFY(prior);
-        QVERIFY(prior->trust < 0.3F);
-        QVERIFY(findForeground(*m_person, first(m_found, SubjectGroup::People)->box)->trust > 0.7F);
+        QVERIFY(!prior->isAnswer);
+        const auto person = findSalient(*m_person, first(m_found, SubjectGroup::People)->box);
+        QVERIFY(person);
+        QVERIFY(person->trust > 0.35F);
+    }
+
+    /// What stands out is boxed together, and where it is several things each is offered, too.
+    void whatStandsOutIsOfferedTogetherAndSingly()
+    {
+        const auto two = test::levelsOf(900, 600, [](int x, int y) {
+            const bool isDisc = std::hypot(x - 220, y - 300) < 110;
+            const bool isBox = std::abs(x - 660) < 100 && std::abs(y - 280) < 130;
+            return isDisc  ? std::array{200, 60, 40}
+                   : isBox ? std::array{40, 90, 190}
+                           : std::array{205, 205, 200};
+        });
+        const auto found = findSubjects(*two);
+        QVERIFY(found);
+        std::vector<FoundSubject> main;
+        for (const FoundSubject &each : *found)
+            if (each.group == SubjectGroup::Main)
+                main.push_back(each);
+        QCOMPARE(main.size(), size_t(3));
+        const auto plane = SubjectSolver().solve(*two, {{}, main[0].box, 0}, {});
+        QVERIFY(plane);
+        QCOMPARE(wrongOf(*plane, {{220, 300}, {130, 300}, {660, 280}, {580, 170}},
+                         {{440, 300}, {30, 30}, {870, 570}}),
+                 QString());
+        const bool discFirst = main[1].box.x0 < main[2].box.x0;
+        const auto disc = SubjectSolver().solve(*two, {{}, main[discFirst ? 1 : 2].box, 0}, {});
+        QVERIFY(disc);
+        QCOMPARE(wrongOf(*disc, {{220, 300}}, {{660, 280}, {440, 300}}), QString());
+    }
+
+    /// Without its net the rest is found, and boxes are solved as before.
+    void withoutTheSalientNetTheRestWorks()
+    {
+        QTemporaryDir folder;
+        const QString models = QStringLiteral(BUTTONHOLE_SOURCE "/models/");
+        for (const char *name : {"nanodet_g_416.onnx", "coco80.txt"})
+            QVERIFY(
+                QFile::copy(models + QLatin1String(name), folder.filePath(QLatin1String(name))));
+        qputenv("BUTTONHOLE_MODELS", folder.path().toUtf8());
+        const auto missing = findSalient(*m_person, m_person->photo().rect());
+        QVERIFY(!missing);
+        QCOMPARE(missing.error().kind, ErrorKind::NotFound);
+        const auto found = findSubjects(*m_person);
+        QVERIFY(found);
+        QVERIFY(first(*found, SubjectGroup::People));
+        QCOMPARE(first(*found, SubjectGroup::Main)->box, m_person->photo().rect());
+        std::stop_source stop;
+        stop.request_stop();
+        Run run;
+        run.stop = stop.get_token();
+        qunsetenv("BUTTONHOLE_MODELS");
+        const auto stopped = findSalient(*m_person, m_person->photo().rect(), run);
+        QVERIFY(!stopped);
+        QCOMPARE(stopped.error().kind, ErrorKind::Cancelled);
     }
 
     /// The net takes the blurred cushions for foreground as well.

@@ -1,0 +1,359 @@
+#include "nets/module/graph_net.h"
+
+#include <omp.h>
+#include <onnx/onnx_pb.h>
+#include <opencv2/core.hpp>
+
+#include <algorithm>
+#include <fstream>
+#include <stdexcept>
+#include <thread>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+using dnnl::memory;
+using Layout = memory::format_tag;
+
+constexpr auto kFloats = memory::data_type::f32;
+constexpr size_t kOwn = SIZE_MAX; ///< no room that others may take
+constexpr auto kForward = dnnl::prop_kind::forward_inference;
+
+std::runtime_error unknown(const std::string &what)
+{
+    return std::runtime_error("a net with " + what + " is not known");
+}
+
+onnx::ModelProto readModel(const std::string &file)
+{
+    std::ifstream in(file, std::ios::binary);
+    onnx::ModelProto out;
+    if (!in || !out.ParseFromIstream(&in))
+        throw std::runtime_error("it is no ONNX file");
+    return out;
+}
+
+memory::dims numbersOf(const onnx::NodeProto &node, const char *name)
+{
+    for (const auto &attribute : node.attribute())
+        if (attribute.name() == name)
+            return {attribute.ints().begin(), attribute.ints().end()};
+    return {};
+}
+
+std::string wordOf(const onnx::NodeProto &node, const char *name)
+{
+    for (const auto &attribute : node.attribute())
+        if (attribute.name() == name)
+            return attribute.s();
+    return {};
+}
+
+/// Weights as 32-bit floats; the tensor's own bytes are let go.
+std::vector<float> takeValues(onnx::TensorProto &tensor)
+{
+    size_t count = 1;
+    for (const int64_t side : tensor.dims())
+        count *= size_t(side);
+    std::vector<float> out(count);
+    const bool isHalf = tensor.data_type() == onnx::TensorProto::FLOAT16;
+    const size_t bytes = count * (isHalf ? 2 : 4);
+    if ((!isHalf && tensor.data_type() != onnx::TensorProto::FLOAT) ||
+        tensor.raw_data().size() != bytes)
+        throw unknown("such weights");
+    auto &raw = *tensor.mutable_raw_data();
+    cv::Mat(1, int(count), isHalf ? CV_16F : CV_32F, raw.data())
+        .convertTo(cv::Mat(1, int(count), CV_32F, out.data()), CV_32F);
+    std::string().swap(raw);
+    return out;
+}
+
+/// The layout in which convolutions are quickest, the same for all that lies between them.
+memory::desc innerDesc(const memory::dims &size)
+{
+    const bool isWide = dnnl::get_effective_cpu_isa() >= dnnl::cpu_isa::avx512_core;
+    const bool isBlocked = size[1] != 3; // blocks that are not full are filled up
+    return {size, kFloats, !isBlocked ? Layout::nchw : isWide ? Layout::nChw16c : Layout::nChw8c};
+}
+
+void workOnAll()
+{
+    omp_set_num_threads(int(std::max(1U, std::thread::hardware_concurrency())));
+}
+
+} // namespace
+
+GraphNet::GraphNet(const std::string &onnx, int side, const std::vector<std::string> &outputs)
+{
+    workOnAll();
+    auto model = readModel(onnx);
+    m_input = memory({{1, 3, side, side}, kFloats, Layout::nchw}, m_engine);
+    build(*model.mutable_graph(), outputs);
+    m_tensors.clear();
+    m_free.clear();
+}
+
+void GraphNet::build(onnx::GraphProto &graph, const std::vector<std::string> &outputs)
+{
+    Weights weights;
+    for (auto &each : *graph.mutable_initializer())
+        weights[each.name()] = &each;
+    std::map<std::string, const onnx::NodeProto *> made;
+    for (const auto &node : graph.node()) {
+        made[node.output(0)] = &node;
+        for (const auto &input : node.input())
+            ++m_uses[input];
+    }
+    for (const std::string &output : outputs)
+        ++m_uses[output]; // what is asked for stays
+    for (const auto &node : graph.node())
+        if (node.op_type() == "Relu" && m_uses[node.input(0)] == 1 &&
+            made.count(node.input(0)) == 1 && made[node.input(0)]->op_type() == "Conv")
+            m_relued[node.input(0)] = node.output(0);
+    m_tensors["input"] = {m_input, kOwn};
+    for (const auto &node : graph.node())
+        add(node, weights);
+    for (const std::string &output : outputs)
+        m_outputs.push_back(inLayout(tensor(output), Layout::nchw));
+}
+
+void GraphNet::add(const onnx::NodeProto &node, const Weights &weights)
+{
+    const std::string &kind = node.op_type();
+    const std::string &output = node.output(0);
+    if (kind == "Conv") {
+        const auto relu = m_relued.find(output);
+        const bool thenRelu = relu != m_relued.end();
+        m_tensors[thenRelu ? relu->second : output] = convolved(node, weights, thenRelu);
+    } else if (kind == "Relu") {
+        if (m_tensors.count(output) == 1) // the convolution before it has done that
+            return;
+        m_tensors[output] = through(node, dnnl::algorithm::eltwise_relu);
+    } else if (kind == "Sigmoid") {
+        m_tensors[output] = through(node, dnnl::algorithm::eltwise_logistic);
+    } else if (kind == "MaxPool") {
+        m_tensors[output] = pooled(node);
+    } else if (kind == "Concat") {
+        m_tensors[output] = joined(node);
+    } else if (kind == "Resize") {
+        m_tensors[output] = enlarged(node);
+    } else if (kind == "Add") {
+        m_tensors[output] = summed(node);
+    } else {
+        throw unknown(kind);
+    }
+    for (const auto &input : node.input())
+        if (weights.count(input) == 0 && !input.empty())
+            leave(input);
+}
+
+const memory &GraphNet::tensor(const std::string &name) const
+{
+    const auto at = m_tensors.find(name);
+    if (at == m_tensors.end())
+        throw unknown("a tensor " + name);
+    return at->second.memory;
+}
+
+GraphNet::Tensor GraphNet::newTensor(const memory::desc &desc)
+{
+    const size_t bytes = desc.get_size();
+    if (const auto free = m_free.lower_bound(bytes); free != m_free.end()) {
+        const size_t room = free->second;
+        m_free.erase(free);
+        return {memory(desc, m_engine, m_rooms[room].get_data_handle()), room};
+    }
+    m_rooms.emplace_back(memory::desc({int64_t(bytes)}, memory::data_type::u8, Layout::x),
+                         m_engine);
+    return {memory(desc, m_engine, m_rooms.back().get_data_handle()), m_rooms.size() - 1};
+}
+
+void GraphNet::leave(const std::string &name)
+{
+    if (--m_uses[name] > 0)
+        return;
+    const auto at = m_tensors.find(name);
+    if (at == m_tensors.end())
+        return;
+    if (const size_t room = at->second.room; room != kOwn)
+        m_free.emplace(m_rooms[room].get_desc().get_size(), room);
+    m_tensors.erase(at);
+}
+
+GraphNet::Tensor GraphNet::convolved(const onnx::NodeProto &node, const Weights &weights,
+                                     bool thenRelu)
+{
+    const memory &from = tensor(node.input(0));
+    onnx::TensorProto &kernel = *weights.at(node.input(1));
+    const memory::dims shape(kernel.dims().begin(), kernel.dims().end());
+    const memory::dims pads = numbersOf(node, "pads");
+    const memory::dims strides = numbersOf(node, "strides");
+    memory::dims dilations = numbersOf(node, "dilations");
+    if (node.input_size() != 3 || shape.size() != 4 || pads.size() != 4 || strides.size() != 2 ||
+        dilations.size() != 2 || from.get_desc().dims()[1] != shape[1])
+        throw unknown("such a convolution");
+    memory::dims size{1, shape[0], 0, 0};
+    for (size_t i = 0; i < 2; ++i)
+        size[i + 2] = (from.get_desc().dims()[i + 2] + pads[i] + pads[i + 2] -
+                       dilations[i] * (shape[i + 2] - 1) - 1) /
+                          strides[i] +
+                      1;
+    for (int64_t &each : dilations)
+        each -= 1; // oneDNN counts what is left out
+    dnnl::primitive_attr attributes;
+    if (thenRelu) {
+        dnnl::post_ops after;
+        after.append_eltwise(1, dnnl::algorithm::eltwise_relu, 0, 0);
+        attributes.set_post_ops(after);
+    }
+    const dnnl::convolution_forward::primitive_desc how({kForward,
+                                                         dnnl::algorithm::convolution_direct,
+                                                         from.get_desc(),
+                                                         {shape, kFloats, Layout::any},
+                                                         {{shape[0]}, kFloats, Layout::x},
+                                                         innerDesc(size),
+                                                         strides,
+                                                         dilations,
+                                                         {pads[0], pads[1]},
+                                                         {pads[2], pads[3]}},
+                                                        attributes, m_engine);
+    std::vector<float> values = takeValues(kernel);
+    memory asRead({shape, kFloats, Layout::oihw}, m_engine, values.data());
+    memory asUsed(how.weights_desc(), m_engine);
+    dnnl::reorder(asRead, asUsed).execute(m_stream, asRead, asUsed);
+    m_stream.wait();
+    memory bias({{shape[0]}, kFloats, Layout::x}, m_engine);
+    const std::vector<float> biases = takeValues(*weights.at(node.input(2)));
+    std::copy_n(biases.data(), std::min(int64_t(biases.size()), shape[0]),
+                static_cast<float *>(bias.get_data_handle()));
+    Tensor to = newTensor(how.dst_desc());
+    m_steps.push_back({dnnl::convolution_forward(how),
+                       {{DNNL_ARG_SRC, from},
+                        {DNNL_ARG_WEIGHTS, asUsed},
+                        {DNNL_ARG_BIAS, bias},
+                        {DNNL_ARG_DST, to.memory}}});
+    return to;
+}
+
+GraphNet::Tensor GraphNet::pooled(const onnx::NodeProto &node)
+{
+    const memory &from = tensor(node.input(0));
+    const memory::dims kernel = numbersOf(node, "kernel_shape");
+    const memory::dims was = from.get_desc().dims();
+    if (kernel != memory::dims{2, 2} || numbersOf(node, "strides") != kernel || was[2] % 2 != 0 ||
+        was[3] % 2 != 0)
+        throw unknown("such a pooling");
+    const dnnl::pooling_forward::primitive_desc how({kForward,
+                                                     dnnl::algorithm::pooling_max,
+                                                     from.get_desc(),
+                                                     innerDesc({1, was[1], was[2] / 2, was[3] / 2}),
+                                                     kernel,
+                                                     kernel,
+                                                     {0, 0},
+                                                     {0, 0}},
+                                                    m_engine);
+    Tensor to = newTensor(how.dst_desc());
+    m_steps.push_back(
+        {dnnl::pooling_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
+    return to;
+}
+
+GraphNet::Tensor GraphNet::joined(const onnx::NodeProto &node)
+{
+    std::vector<memory::desc> parts;
+    memory::dims size{};
+    for (const auto &input : node.input()) {
+        parts.push_back(tensor(input).get_desc());
+        const int64_t before = size.empty() ? 0 : size[1];
+        size = parts.back().dims();
+        size[1] += before;
+    }
+    constexpr int kChannels = 1;
+    const dnnl::concat::primitive_desc how(innerDesc(size), kChannels, parts, m_engine);
+    Tensor to = newTensor(how.dst_desc());
+    Step step{dnnl::concat(how), {{DNNL_ARG_DST, to.memory}}};
+    for (int i = 0; i < node.input_size(); ++i)
+        step.arguments[DNNL_ARG_MULTIPLE_SRC + i] = tensor(node.input(i));
+    m_steps.push_back(std::move(step));
+    return to;
+}
+
+GraphNet::Tensor GraphNet::enlarged(const onnx::NodeProto &node)
+{
+    const memory &from = tensor(node.input(0));
+    if (wordOf(node, "mode") != "linear" ||
+        wordOf(node, "coordinate_transformation_mode") != "half_pixel")
+        throw unknown("such an enlargement");
+    const memory::dims was = from.get_desc().dims();
+    const dnnl::resampling_forward::primitive_desc how(
+        {kForward,
+         dnnl::algorithm::resampling_linear,
+         {2.0F, 2.0F},
+         from.get_desc(),
+         innerDesc({1, was[1], 2 * was[2], 2 * was[3]})},
+        m_engine);
+    Tensor to = newTensor(how.dst_desc());
+    m_steps.push_back(
+        {dnnl::resampling_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
+    return to;
+}
+
+GraphNet::Tensor GraphNet::summed(const onnx::NodeProto &node)
+{
+    const memory &a = tensor(node.input(0));
+    const memory &b = tensor(node.input(1));
+    const dnnl::binary::primitive_desc how(
+        {dnnl::algorithm::binary_add, a.get_desc(), b.get_desc(), a.get_desc()}, m_engine);
+    Tensor to = newTensor(how.dst_desc());
+    m_steps.push_back(
+        {dnnl::binary(how), {{DNNL_ARG_SRC_0, a}, {DNNL_ARG_SRC_1, b}, {DNNL_ARG_DST, to.memory}}});
+    return to;
+}
+
+GraphNet::Tensor GraphNet::through(const onnx::NodeProto &node, dnnl::algorithm function)
+{
+    const memory &from = tensor(node.input(0));
+    const dnnl::eltwise_forward::primitive_desc how({kForward, function, from.get_desc(), 0, 0},
+                                                    m_engine);
+    Tensor to = newTensor(how.dst_desc());
+    m_steps.push_back(
+        {dnnl::eltwise_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
+    return to;
+}
+
+memory GraphNet::inLayout(const memory &from, Layout layout)
+{
+    memory to({from.get_desc().dims(), kFloats, layout}, m_engine);
+    m_steps.push_back({dnnl::reorder(from, to), {{DNNL_ARG_FROM, from}, {DNNL_ARG_TO, to}}});
+    return to;
+}
+
+std::vector<GraphNet::Plane> GraphNet::work(const std::vector<float> &input, const Run &run)
+{
+    workOnAll();
+    if (input.size() * sizeof(float) != m_input.get_desc().get_size())
+        throw std::runtime_error("an input of another size");
+    std::copy(input.begin(), input.end(), static_cast<float *>(m_input.get_data_handle()));
+    for (size_t i = 0; i < m_steps.size(); ++i) {
+        if (run.stopped())
+            return {};
+        m_steps[i].primitive.execute(m_stream, m_steps[i].arguments);
+        run.report(float(i + 1) / float(m_steps.size()));
+    }
+    m_stream.wait();
+    std::vector<Plane> out;
+    for (const memory &each : m_outputs) {
+        const memory::dims size = each.get_desc().dims();
+        const auto *values = static_cast<const float *>(each.get_data_handle());
+        out.push_back({int(size[1]),
+                       int(size[2]),
+                       int(size[3]),
+                       {values, values + size[1] * size[2] * size[3]}});
+    }
+    return out;
+}
+
+} // namespace buttonhole
