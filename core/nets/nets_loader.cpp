@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <map>
 #include <mutex>
+#include <optional>
 
 namespace buttonhole
 {
@@ -55,22 +56,30 @@ Result<const NetsApi *> loadNets()
 
 Result<std::string> findModel(const std::string &name)
 {
-    static std::mutex mutex; // guards `checked`
-    static std::map<std::string, bool> checked;
+    struct Checked {
+        std::mutex mutex; // held while the file is read: others do not wait for it
+        std::optional<bool> isWhole;
+    };
+    static std::mutex mutex; // guards `all`
+    static std::map<std::string, Checked> all;
     const std::string place = placeOf(name);
     if (place.empty())
         return Error{ErrorKind::NotFound, "models/" + name, "reinstall Buttonhole to have it back"};
     const auto digest = kDigests.find(name);
     if (digest == kDigests.end())
         return place;
-    const std::scoped_lock lock(mutex);
-    if (const auto known = checked.find(place); known == checked.end()) {
+    Checked &checked = [&]() -> Checked & {
+        const std::scoped_lock lock(mutex);
+        return all[place];
+    }();
+    const std::scoped_lock lock(checked.mutex);
+    if (!checked.isWhole) {
         const auto found = sha256OfFile(place);
         if (!found)
             return found.error();
-        checked[place] = *found == digest->second;
+        checked.isWhole = *found == digest->second;
     }
-    if (!checked[place])
+    if (!*checked.isWhole)
         return Error{ErrorKind::Damaged, place, "reinstall Buttonhole to have it whole"};
     return place;
 }

@@ -315,13 +315,12 @@ std::shared_ptr<RegionSolver::Known> RegionSolver::answered(const PhotoLevels &l
                                     [](const auto &each) { return each->isAnswer; });
     if (prior == m_priors.end())
         return nullptr;
-    const Rect area = intersected((*prior)->area, levels.photo().rect());
+    const Rect &area = (*prior)->area;
     constexpr int kAnswerEdge = 640;
     RegionLook look = lookAt(levels, ask, area, kAnswerEdge);
     addPrior(look, **prior);
-    const float bar = -4 * ask.reach; // larger: what is less sure, too
-    const float trust = std::max((*prior)->trust, 1e-3F);
-    look.labels = cv::Mat1b(look.prior / trust > bar) & ~look.leave;
+    const float bar = -4 * ask.reach * (*prior)->trust; // larger: what is less sure, too
+    look.labels = cv::Mat1b(look.prior > bar) & ~look.leave;
     look.labels |= look.keep;
     cv::Mat1f inside;
     look.labels.convertTo(inside, CV_32F, 1.0 / 255);

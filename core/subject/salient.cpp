@@ -88,7 +88,9 @@ Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, cons
     if (!model)
         return model.error();
     const Rect photo = levels.photo().rect();
-    auto values = (*nets)->salient(*model, readNetPicture(levels, box, kSalientSide), run);
+    Run stopping; // its progress is not that of the whole
+    stopping.stop = run.stop;
+    auto values = (*nets)->salient(*model, readNetPicture(levels, box, kSalientSide), stopping);
     if (!values)
         return values.error();
     const cv::Mat1f answer(kSalientSide, kSalientSide, values->data());

@@ -93,6 +93,8 @@ GraphNet::GraphNet(const std::string &onnx, int side, const std::vector<std::str
     m_input = memory({{1, 3, side, side}, kFloats, Layout::nchw}, m_engine);
     build(*model.mutable_graph(), outputs);
     m_tensors.clear();
+    m_uses.clear();
+    m_relued.clear();
     m_free.clear();
 }
 
@@ -227,8 +229,9 @@ GraphNet::Tensor GraphNet::convolved(const onnx::NodeProto &node, const Weights 
     m_stream.wait();
     memory bias({{shape[0]}, kFloats, Layout::x}, m_engine);
     const std::vector<float> biases = takeValues(*weights.at(node.input(2)));
-    std::copy_n(biases.data(), std::min(int64_t(biases.size()), shape[0]),
-                static_cast<float *>(bias.get_data_handle()));
+    if (int64_t(biases.size()) != shape[0])
+        throw unknown("such a convolution");
+    std::copy(biases.begin(), biases.end(), static_cast<float *>(bias.get_data_handle()));
     Tensor to = newTensor(how.dst_desc());
     m_steps.push_back({dnnl::convolution_forward(how),
                        {{DNNL_ARG_SRC, from},

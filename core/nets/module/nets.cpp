@@ -214,6 +214,25 @@ Result<std::vector<float>> coverage(const std::string &model, const std::vector<
     }
 }
 
+/// Does some work on a thread of its own, whose helpers oneDNN's become: all of them far behind the
+/// window. Throws what it throws.
+template <class Work>
+void farBehind(const Work &work)
+{
+    std::exception_ptr problem;
+    std::thread([&] {
+        constexpr int kFarBehind = 15;
+        (void)setpriority(PRIO_PROCESS, id_t(gettid()), kFarBehind); // refused: it stays
+        try {
+            work();
+        } catch (...) {
+            problem = std::current_exception();
+        }
+    }).join();
+    if (problem)
+        std::rethrow_exception(problem);
+}
+
 /// A large net, let go when nobody has asked it for a while.
 class RestingNet
 {
@@ -222,28 +241,15 @@ public:
                                     const Run &run)
     {
         const std::scoped_lock lock(m_mutex);
-        if (run.stopped())
-            return Error{ErrorKind::Cancelled, model, {}};
-        if (!m_net || m_model != model) {
-            m_net.reset(); // before the other takes its memory
-            m_net =
-                std::make_unique<GraphNet>(model, kSalientSide, std::vector<std::string>{"output"});
-            m_model = model;
-        }
         std::vector<GraphNet::Plane> planes;
-        std::exception_ptr problem;
-        // On a thread of its own, whose helpers oneDNN's become: all of them far behind the window.
-        std::thread([&] {
-            constexpr int kFarBehind = 15;
-            (void)setpriority(PRIO_PROCESS, id_t(gettid()), kFarBehind); // refused: it stays
-            try {
-                planes = m_net->work(input, run);
-            } catch (...) {
-                problem = std::current_exception();
-            }
-        }).join();
-        if (problem)
-            std::rethrow_exception(problem);
+        farBehind([&] {
+            if (run.stopped())
+                return;
+            if (!m_net)
+                m_net = std::make_unique<GraphNet>(model, kSalientSide,
+                                                   std::vector<std::string>{"output"});
+            planes = m_net->work(input, run);
+        });
         m_rest = std::jthread([this](const std::stop_token &asked) { letGo(asked); });
         if (planes.empty())
             return Error{ErrorKind::Cancelled, model, {}};
@@ -266,7 +272,6 @@ private:
 
     std::mutex m_mutex; // guards all below
     std::unique_ptr<GraphNet> m_net;
-    std::string m_model;
     std::jthread m_rest;
 };
 

@@ -53,6 +53,14 @@ QString wrongOf(const MaskPlane &plane, Places inside, Places outside)
     return out;
 }
 
+/// The detector and its words, without the other nets.
+void copyDetector(const QTemporaryDir &to)
+{
+    const QString models = QStringLiteral(BUTTONHOLE_SOURCE "/models/");
+    for (const char *name : {"nanodet_g_416.onnx", "coco80.txt"})
+        QVERIFY(QFile::copy(models + QLatin1String(name), to.filePath(QLatin1String(name))));
+}
+
 } // namespace
 
 class TstSubject : public QObject
@@ -213,10 +221,7 @@ private Q_SLOTS:
     void withoutTheSalientNetTheRestWorks()
     {
         QTemporaryDir folder;
-        const QString models = QStringLiteral(BUTTONHOLE_SOURCE "/models/");
-        for (const char *name : {"nanodet_g_416.onnx", "coco80.txt"})
-            QVERIFY(
-                QFile::copy(models + QLatin1String(name), folder.filePath(QLatin1String(name))));
+        copyDetector(folder);
         qputenv("BUTTONHOLE_MODELS", folder.path().toUtf8());
         const auto missing = findSalient(*m_person, m_person->photo().rect());
         QVERIFY(!missing);
@@ -388,10 +393,7 @@ private Q_SLOTS:
     void damagedModelsAreToldFromWholeOnes()
     {
         QTemporaryDir folder;
-        const QString models = QStringLiteral(BUTTONHOLE_SOURCE "/models/");
-        for (const char *name : {"nanodet_g_416.onnx", "coco80.txt"})
-            QVERIFY(
-                QFile::copy(models + QLatin1String(name), folder.filePath(QLatin1String(name))));
+        copyDetector(folder);
         QFile model(folder.filePath(QStringLiteral("nanodet_g_416.onnx")));
         model.setPermissions(QFile::ReadOwner | QFile::WriteOwner);
         QVERIFY(model.resize(model.size() / 2));
