@@ -32,11 +32,12 @@ struct NetsApi {
     /// Boxes of everyday things by NanoDet-g, scores from `leastScore`.
     Result<std::vector<NetBox>> (*detect)(const std::string &model, const NetPicture &picture,
                                           float leastScore);
-    /// What stands out in a picture, kSalientSide squared values 0..1, soft at hair: IS-Net, the
-    /// picture squeezed to a square. On all processors; loaded when first asked for, let go after
-    /// kSalientRestS without being asked. Errors besides: Cancelled.
+    /// What stands out in a picture, side x side values 0..1, soft at hair: IS-Net, the picture
+    /// squeezed to a square. On all processors; loaded when first asked for, let go after
+    /// kSalientRestS without being asked. @param side kSalientSide or kSalientDraftSide
+    /// Errors besides: Cancelled.
     Result<std::vector<float>> (*salient)(const std::string &model, const NetPicture &picture,
-                                          const Run &run);
+                                          int side, const Run &run);
     /// One plane of values 0..1 from `planes` planes of side x side, row by row, by a U-Net of
     /// three halvings. Several threads get answers at once, each by its own work.
     Result<std::vector<float>> (*coverage)(const std::string &model,
@@ -49,7 +50,8 @@ struct NetsApi {
 
 inline constexpr int kDetectorSide = 416; ///< px, of what the detector sees
 inline constexpr int kSalientSide = 512;
-inline constexpr int kSalientRestS = 60; ///< seconds
+inline constexpr int kSalientDraftSide = 320; ///< takes less than half of the time
+inline constexpr int kSalientRestS = 60;      ///< seconds
 inline constexpr const char *kEdgeModel = "edge.onnx";
 inline constexpr const char *kSalientModel = "isnet_f16.onnx";
 

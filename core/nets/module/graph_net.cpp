@@ -86,20 +86,21 @@ void workOnAll()
 
 } // namespace
 
-GraphNet::GraphNet(const std::string &onnx, int side, const std::vector<std::string> &outputs)
+GraphNet::GraphNet(const std::string &onnx, const std::vector<int> &sides,
+                   const std::vector<std::string> &outputs)
 {
     workOnAll();
     auto model = readModel(onnx);
-    m_input = memory({{1, 3, side, side}, kFloats, Layout::nchw}, m_engine);
-    build(*model.mutable_graph(), outputs);
-    m_tensors.clear();
-    m_uses.clear();
-    m_relued.clear();
+    for (const int side : sides)
+        build(*model.mutable_graph(), side, outputs);
+    m_weights.clear();
     m_free.clear();
 }
 
-void GraphNet::build(onnx::GraphProto &graph, const std::vector<std::string> &outputs)
+void GraphNet::build(onnx::GraphProto &graph, int side, const std::vector<std::string> &outputs)
 {
+    Sized &sized = m_sized.emplace_back();
+    sized.input = memory({{1, 3, side, side}, kFloats, Layout::nchw}, m_engine);
     Weights weights;
     for (auto &each : *graph.mutable_initializer())
         weights[each.name()] = &each;
@@ -115,11 +116,17 @@ void GraphNet::build(onnx::GraphProto &graph, const std::vector<std::string> &ou
         if (node.op_type() == "Relu" && m_uses[node.input(0)] == 1 &&
             made.count(node.input(0)) == 1 && made[node.input(0)]->op_type() == "Conv")
             m_relued[node.input(0)] = node.output(0);
-    m_tensors["input"] = {m_input, kOwn};
+    m_tensors["input"] = {sized.input, kOwn};
     for (const auto &node : graph.node())
         add(node, weights);
     for (const std::string &output : outputs)
-        m_outputs.push_back(inLayout(tensor(output), Layout::nchw));
+        sized.outputs.push_back(inLayout(tensor(output), Layout::nchw));
+    for (const auto &[name, tensor] : m_tensors) // the next size takes the same room
+        if (tensor.room != kOwn)
+            m_free.emplace(m_rooms[tensor.room].get_desc().get_size(), tensor.room);
+    m_tensors.clear();
+    m_uses.clear();
+    m_relued.clear();
 }
 
 void GraphNet::add(const onnx::NodeProto &node, const Weights &weights)
@@ -222,22 +229,38 @@ GraphNet::Tensor GraphNet::convolved(const onnx::NodeProto &node, const Weights 
                                                          {pads[0], pads[1]},
                                                          {pads[2], pads[3]}},
                                                         attributes, m_engine);
-    std::vector<float> values = takeValues(kernel);
-    memory asRead({shape, kFloats, Layout::oihw}, m_engine, values.data());
-    memory asUsed(how.weights_desc(), m_engine);
-    dnnl::reorder(asRead, asUsed).execute(m_stream, asRead, asUsed);
-    m_stream.wait();
-    memory bias({{shape[0]}, kFloats, Layout::x}, m_engine);
-    const std::vector<float> biases = takeValues(*weights.at(node.input(2)));
-    if (int64_t(biases.size()) != shape[0])
+    onnx::TensorProto &biases = *weights.at(node.input(2));
+    if (biases.dims_size() != 1 || biases.dims(0) != shape[0])
         throw unknown("such a convolution");
-    std::copy(biases.begin(), biases.end(), static_cast<float *>(bias.get_data_handle()));
+    const memory asUsed = weightsFor(kernel, how.weights_desc(), Layout::oihw);
+    const memory bias = weightsFor(biases, how.bias_desc(), Layout::x);
     Tensor to = newTensor(how.dst_desc());
-    m_steps.push_back({dnnl::convolution_forward(how),
-                       {{DNNL_ARG_SRC, from},
-                        {DNNL_ARG_WEIGHTS, asUsed},
-                        {DNNL_ARG_BIAS, bias},
-                        {DNNL_ARG_DST, to.memory}}});
+    m_sized.back().steps.push_back({dnnl::convolution_forward(how),
+                                    {{DNNL_ARG_SRC, from},
+                                     {DNNL_ARG_WEIGHTS, asUsed},
+                                     {DNNL_ARG_BIAS, bias},
+                                     {DNNL_ARG_DST, to.memory}}});
+    return to;
+}
+
+memory GraphNet::weightsFor(onnx::TensorProto &tensor, const memory::desc &desc, Layout asRead)
+{
+    const auto known = m_weights.find(tensor.name());
+    if (known != m_weights.end() && known->second.get_desc() == desc)
+        return known->second;
+    std::vector<float> values;
+    memory from;
+    if (known != m_weights.end()) {
+        from = known->second;
+    } else {
+        values = takeValues(tensor);
+        from = memory({{tensor.dims().begin(), tensor.dims().end()}, kFloats, asRead}, m_engine,
+                      values.data());
+    }
+    memory to(desc, m_engine);
+    dnnl::reorder(from, to).execute(m_stream, from, to);
+    m_stream.wait();
+    m_weights.emplace(tensor.name(), to);
     return to;
 }
 
@@ -259,7 +282,7 @@ GraphNet::Tensor GraphNet::pooled(const onnx::NodeProto &node)
                                                      {0, 0}},
                                                     m_engine);
     Tensor to = newTensor(how.dst_desc());
-    m_steps.push_back(
+    m_sized.back().steps.push_back(
         {dnnl::pooling_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
     return to;
 }
@@ -280,7 +303,7 @@ GraphNet::Tensor GraphNet::joined(const onnx::NodeProto &node)
     Step step{dnnl::concat(how), {{DNNL_ARG_DST, to.memory}}};
     for (int i = 0; i < node.input_size(); ++i)
         step.arguments[DNNL_ARG_MULTIPLE_SRC + i] = tensor(node.input(i));
-    m_steps.push_back(std::move(step));
+    m_sized.back().steps.push_back(std::move(step));
     return to;
 }
 
@@ -299,7 +322,7 @@ GraphNet::Tensor GraphNet::enlarged(const onnx::NodeProto &node)
          innerDesc({1, was[1], 2 * was[2], 2 * was[3]})},
         m_engine);
     Tensor to = newTensor(how.dst_desc());
-    m_steps.push_back(
+    m_sized.back().steps.push_back(
         {dnnl::resampling_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
     return to;
 }
@@ -311,7 +334,7 @@ GraphNet::Tensor GraphNet::summed(const onnx::NodeProto &node)
     const dnnl::binary::primitive_desc how(
         {dnnl::algorithm::binary_add, a.get_desc(), b.get_desc(), a.get_desc()}, m_engine);
     Tensor to = newTensor(how.dst_desc());
-    m_steps.push_back(
+    m_sized.back().steps.push_back(
         {dnnl::binary(how), {{DNNL_ARG_SRC_0, a}, {DNNL_ARG_SRC_1, b}, {DNNL_ARG_DST, to.memory}}});
     return to;
 }
@@ -322,7 +345,7 @@ GraphNet::Tensor GraphNet::through(const onnx::NodeProto &node, dnnl::algorithm 
     const dnnl::eltwise_forward::primitive_desc how({kForward, function, from.get_desc(), 0, 0},
                                                     m_engine);
     Tensor to = newTensor(how.dst_desc());
-    m_steps.push_back(
+    m_sized.back().steps.push_back(
         {dnnl::eltwise_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
     return to;
 }
@@ -330,25 +353,30 @@ GraphNet::Tensor GraphNet::through(const onnx::NodeProto &node, dnnl::algorithm 
 memory GraphNet::inLayout(const memory &from, Layout layout)
 {
     memory to({from.get_desc().dims(), kFloats, layout}, m_engine);
-    m_steps.push_back({dnnl::reorder(from, to), {{DNNL_ARG_FROM, from}, {DNNL_ARG_TO, to}}});
+    m_sized.back().steps.push_back(
+        {dnnl::reorder(from, to), {{DNNL_ARG_FROM, from}, {DNNL_ARG_TO, to}}});
     return to;
 }
 
 std::vector<GraphNet::Plane> GraphNet::work(const std::vector<float> &input, const Run &run)
 {
     workOnAll();
-    if (input.size() * sizeof(float) != m_input.get_desc().get_size())
+    const auto sized = std::find_if(m_sized.begin(), m_sized.end(), [&](const Sized &each) {
+        return each.input.get_desc().get_size() == input.size() * sizeof(float);
+    });
+    if (sized == m_sized.end())
         throw std::runtime_error("an input of another size");
-    std::copy(input.begin(), input.end(), static_cast<float *>(m_input.get_data_handle()));
-    for (size_t i = 0; i < m_steps.size(); ++i) {
+    std::copy(input.begin(), input.end(), static_cast<float *>(sized->input.get_data_handle()));
+    const std::vector<Step> &steps = sized->steps;
+    for (size_t i = 0; i < steps.size(); ++i) {
         if (run.stopped())
             return {};
-        m_steps[i].primitive.execute(m_stream, m_steps[i].arguments);
-        run.report(float(i + 1) / float(m_steps.size()));
+        steps[i].primitive.execute(m_stream, steps[i].arguments);
+        run.report(float(i + 1) / float(steps.size()));
     }
     m_stream.wait();
     std::vector<Plane> out;
-    for (const memory &each : m_outputs) {
+    for (const memory &each : sized->outputs) {
         const memory::dims size = each.get_desc().dims();
         const auto *values = static_cast<const float *>(each.get_data_handle());
         out.push_back({int(size[1]),

@@ -21,7 +21,7 @@ namespace buttonhole
 
 /// A network of convolutions as its ONNX graph says, worked out by oneDNN on all processors. Knows
 /// Conv, Relu, MaxPool, Concat, Resize (linear, twice as large), Add and Sigmoid; weights of 16 or
-/// 32 bits. One thread at a time.
+/// 32 bits. It may work at several sizes, which share weights and room. One thread at a time.
 class GraphNet
 {
 public:
@@ -35,12 +35,13 @@ public:
     };
 
     /// @param onnx    file with one input `input` of 3 channels
-    /// @param side    px of the input's square
+    /// @param sides   px of the input's square, each that will be worked at; the largest first
     /// @param outputs names of the tensors that are asked for
     /// Throws where the file cannot be read, or holds what is not known here.
-    GraphNet(const std::string &onnx, int side, const std::vector<std::string> &outputs);
+    GraphNet(const std::string &onnx, const std::vector<int> &sides,
+             const std::vector<std::string> &outputs);
 
-    /// @param input 3 planes, side x side, row by row
+    /// @param input 3 planes, side x side, row by row; its size says which side
     /// Throws dnnl::error; empty where the run was stopped.
     std::vector<Plane> work(const std::vector<float> &input, const Run &run);
 
@@ -51,14 +52,24 @@ private:
     };
     using Weights = std::map<std::string, onnx::TensorProto *>;
 
+    /// The steps for one size of input.
+    struct Sized {
+        std::vector<Step> steps;
+        dnnl::memory input;
+        std::vector<dnnl::memory> outputs;
+    };
+
     struct Tensor {
         dnnl::memory memory;
         size_t room = 0; ///< of m_rooms, where it lies
     };
 
-    void build(onnx::GraphProto &graph, const std::vector<std::string> &outputs);
+    void build(onnx::GraphProto &graph, int side, const std::vector<std::string> &outputs);
     void add(const onnx::NodeProto &node, const Weights &weights);
     Tensor convolved(const onnx::NodeProto &node, const Weights &weights, bool thenRelu);
+    /// Weights in some layout, read once for all sizes.
+    dnnl::memory weightsFor(onnx::TensorProto &tensor, const dnnl::memory::desc &desc,
+                            dnnl::memory::format_tag asRead);
     Tensor pooled(const onnx::NodeProto &node);
     Tensor joined(const onnx::NodeProto &node);
     Tensor enlarged(const onnx::NodeProto &node);
@@ -73,16 +84,15 @@ private:
 
     dnnl::engine m_engine{dnnl::engine::kind::cpu, 0};
     dnnl::stream m_stream{m_engine};
-    std::vector<Step> m_steps;
+    std::vector<Sized> m_sized;
     std::vector<dnnl::memory> m_rooms; ///< bytes in which tensors lie, one after the other
-    dnnl::memory m_input;
-    std::vector<dnnl::memory> m_outputs;
 
-    // While it is being built.
+    // While it is being built; all but the first two, for the last of m_sized.
+    std::map<std::string, dnnl::memory> m_weights;
+    std::multimap<size_t, size_t> m_free; ///< rooms by their bytes
     std::map<std::string, Tensor> m_tensors;
     std::map<std::string, int> m_uses;           ///< of a tensor by steps that are still to come
     std::map<std::string, std::string> m_relued; ///< of a convolution that only a Relu reads
-    std::multimap<size_t, size_t> m_free;        ///< rooms by their bytes
 };
 
 } // namespace buttonhole

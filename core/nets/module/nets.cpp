@@ -246,8 +246,9 @@ public:
             if (run.stopped())
                 return;
             if (!m_net)
-                m_net = std::make_unique<GraphNet>(model, kSalientSide,
-                                                   std::vector<std::string>{"output"});
+                m_net = std::make_unique<GraphNet>(
+                    model, std::vector<int>{kSalientSide, kSalientDraftSide},
+                    std::vector<std::string>{"output"});
             planes = m_net->work(input, run);
         });
         m_rest = std::jthread([this](const std::stop_token &asked) { letGo(asked); });
@@ -275,15 +276,15 @@ private:
     std::jthread m_rest;
 };
 
-Result<std::vector<float>> salient(const std::string &model, const NetPicture &picture,
+Result<std::vector<float>> salient(const std::string &model, const NetPicture &picture, int side,
                                    const Run &run)
 {
     static RestingNet net;
     try {
         cv::Mat square;
-        cv::resize(matOf(picture), square, {kSalientSide, kSalientSide}, 0, 0,
-                   std::max(picture.width, picture.height) > kSalientSide ? cv::INTER_AREA
-                                                                          : cv::INTER_LINEAR);
+        cv::resize(matOf(picture), square, {side, side}, 0, 0,
+                   std::max(picture.width, picture.height) > side ? cv::INTER_AREA
+                                                                  : cv::INTER_LINEAR);
         const cv::Mat blob = cv::dnn::blobFromImage(square, 1.0 / 256, {}, cv::Scalar::all(128));
         const auto *values = blob.ptr<float>();
         return net.work(model, {values, values + blob.total()}, run);

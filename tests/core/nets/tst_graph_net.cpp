@@ -69,7 +69,7 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         const std::string wide = folder.filePath(QStringLiteral("wide.onnx")).toStdString();
         widen(m_model, wide);
-        GraphNet net(m_model, kSide, {"output"});
+        GraphNet net(m_model, {kSide}, {"output"});
         const auto planes = net.work(m_input, {});
         QCOMPARE(planes.size(), size_t(1));
         QCOMPARE(planes[0].width, kSide);
@@ -87,7 +87,7 @@ private Q_SLOTS:
     void givesWhatLiesWithin()
     {
         const char *inner = "graph_output_cast_6"; // the last of the decoder
-        GraphNet net(m_model, kSide, {inner, "output"});
+        GraphNet net(m_model, {kSide}, {inner, "output"});
         const auto planes = net.work(m_input, {});
         QCOMPARE(planes.size(), size_t(2));
         QCOMPARE(planes[0].channels, 64);
@@ -95,9 +95,23 @@ private Q_SLOTS:
         QVERIFY(*std::max_element(planes[0].values.begin(), planes[0].values.end()) > 0);
     }
 
+    void worksAtSeveralSizesAsAtEachAlone()
+    {
+        constexpr int kSmaller = 64;
+        GraphNet both(m_model, {kSide, kSmaller}, {"output"});
+        const std::vector<float> less(m_input.begin(), m_input.begin() + 3 * kSmaller * kSmaller);
+        const auto large = both.work(m_input, {});
+        const auto small = both.work(less, {});
+        QCOMPARE(small[0].width, kSmaller);
+        QVERIFY(small[0].values ==
+                GraphNet(m_model, {kSmaller}, {"output"}).work(less, {})[0].values);
+        QVERIFY(both.work(m_input, {})[0].values == large[0].values); // the room was the other's
+        QVERIFY_EXCEPTION_THROWN(both.work({1, 2, 3}, {}), std::exception);
+    }
+
     void stops()
     {
-        GraphNet net(m_model, kSide, {"output"});
+        GraphNet net(m_model, {kSide}, {"output"});
         std::stop_source stop;
         Run run;
         run.stop = stop.get_token();
@@ -110,8 +124,8 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         const std::string file = folder.filePath(QStringLiteral("broken.onnx")).toStdString();
         std::ofstream(file) << "no net at all";
-        QVERIFY_EXCEPTION_THROWN(GraphNet(file, kSide, {"output"}), std::exception);
-        QVERIFY_EXCEPTION_THROWN(GraphNet(m_model, kSide, {"nowhere"}), std::exception);
+        QVERIFY_EXCEPTION_THROWN(GraphNet(file, {kSide}, {"output"}), std::exception);
+        QVERIFY_EXCEPTION_THROWN(GraphNet(m_model, {kSide}, {"nowhere"}), std::exception);
     }
 };
 
