@@ -40,7 +40,8 @@ cv::Mat1f startsOutside(const RegionLook &look, bool atPhotoBorder)
     if (atPhotoBorder || cv::countNonZero(look.leave) == 0)
         for (cv::Mat side : {out.row(0), out.row(out.rows - 1), out.col(0), out.col(out.cols - 1)})
             side.setTo(kBorderStart);
-    if (!look.prior.empty()) // what is cut off by the border does not end there
+    if (!look.prior.empty() &&
+        look.found.empty()) // what is cut off by the border does not end there
         out.setTo(kNever, look.prior > 0);
     if (!look.found.empty() && !look.addsOnly)
         out.setTo(0, ~look.found);
@@ -59,18 +60,17 @@ cv::Mat1f startsInside(const RegionLook &look)
     return in;
 }
 
-/// How much a further mark may change, px: as much as there is, or a few times what a stroke goes
-/// round. The more was mended already, the less is left to mend.
+/// How much a further mark may change, px: a share of what there is, or a few times what a stroke
+/// goes round.
 double largestChange(const RegionLook &look)
 {
-    constexpr double kLessEachTime = 0.5;
     std::vector<cv::Point> at;
     cv::findNonZero(look.last, at);
     std::vector<cv::Point> hull;
     if (at.size() > 2)
         cv::convexHull(at, hull);
     const double goneRound = hull.size() > 2 ? cv::contourArea(hull) : 0;
-    const double share = (look.lastIsClick ? 1 : 0.35) * std::pow(kLessEachTime, look.corrections);
+    const double share = !look.addsOnly ? 0.6 : look.lastIsClick ? 1 : 0.35;
     return std::max({0.004 * double(look.last.total()), 3 * goneRound,
                      share * double(cv::countNonZero(look.found))});
 }
@@ -281,7 +281,6 @@ RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &a
     look.keep = cv::Mat1b::zeros(size);
     look.leave = cv::Mat1b::zeros(size);
     look.last = cv::Mat1b::zeros(size);
-    look.corrections = ask.box ? -1 : -2;
     if (ask.box) {
         look.leave = 255;
         look.leave(boxIn(look.frame, *ask.box)) = 0;
@@ -291,7 +290,6 @@ RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &a
         drawMark(look.last, look.frame, mark);
         look.addsOnly = !mark.isLeave;
         look.lastIsClick = mark.points.size() == 1;
-        ++look.corrections;
         look.keep.setTo(mark.isLeave ? 0 : 255, look.last);
         look.leave.setTo(mark.isLeave ? 255 : 0, look.last);
     }

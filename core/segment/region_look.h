@@ -19,9 +19,8 @@ struct RegionLook {
     cv::Mat1b last;       ///< 255 under the last mark
     bool addsOnly = true; ///< the last mark is a keep mark: it only adds; a leave mark only takes
     bool lastIsClick = false;
-    int corrections = 0; ///< made before the last mark
-    cv::Mat1b found;     ///< 255 in what was found with the marks before; empty: nothing was
-    cv::Mat1f prior;     ///< log-odds from elsewhere, by how far they are trusted; empty: none
+    cv::Mat1b found; ///< 255 in what was found with the marks before; empty: nothing was
+    cv::Mat1f prior; ///< log-odds from elsewhere, by how far they are trusted; empty: none
     float priorTrust = 0;
     cv::Mat1f near;               ///< 0..1: share of nearness to what is kept, by geodesic distance
     cv::Mat1b closed;             ///< 255 where `found` (or nothing) stays

@@ -3,6 +3,7 @@
 #include "raster/parallel_tiles.h"
 #include "segment/cut.h"
 #include "segment/labelled.h"
+#include "segment/mark_stamp.h"
 #include "segment/parts.h"
 #include "segment/region_look.h"
 
@@ -25,8 +26,7 @@ struct RegionSolver::Known {
     std::map<int, MaskPlane> planes; ///< by the finest level: without what marks stamp
 
     /// This, as the closer look at one mark more corrects it.
-    std::shared_ptr<Known> corrected(const RegionAsk &with, RegionLook &whole,
-                                     RegionLook &part) const;
+    std::shared_ptr<Known> corrected(const RegionAsk &with, RegionLook &part) const;
 };
 
 namespace
@@ -68,6 +68,11 @@ void cutLook(RegionLook &look, float reach)
     constexpr float kMostColour = 3;
     constexpr float kLeastNear = 0.01F;
     const auto logit = [](float share) { return std::log(share / (1 - share)); };
+    // A further mark says that the prior is wrong there, and wherever it is as sure.
+    const bool corrects = !look.found.empty();
+    const bool hasPrior = !look.prior.empty();
+    const float wrong = corrects && hasPrior ? float(cv::mean(look.prior, look.last)[0]) : 0;
+    const float weight = corrects ? 0.5F : 2;
     cv::Mat1f evidence(look.near.size());
     cv::Mat1b open(look.near.size(), 255);
     look.labels.create(look.near.size());
@@ -84,9 +89,9 @@ void cutLook(RegionLook &look, float reach)
             const float colour =
                 logit(shareOf(look.colours.inside, look.colours.outside, look.bins(y, x)));
             const float near = logit(std::clamp(look.near(y, x), kLeastNear, 1 - kLeastNear));
-            const float elsewhere = look.prior.empty() ? 0 : look.prior(y, x);
+            const float elsewhere = hasPrior ? look.prior(y, x) - wrong : 0;
             evidence(y, x) = std::clamp(near + std::clamp(colour, -kMostColour, kMostColour) +
-                                            2 * elsewhere + 2 * reach,
+                                            weight * elsewhere + 2 * reach,
                                         -kMostLogit, kMostLogit);
         }
     cutGraph(look.frame.lab, evidence, look.labels, open, kRegionTie);
@@ -192,17 +197,6 @@ cv::Mat1b changedBy(const RegionLook &look)
     return out;
 }
 
-/// Says whether what was found is another thing now: not where a second one joins it.
-bool isBigChange(const cv::Mat1b &labels, const cv::Mat1b &found)
-{
-    constexpr double kBig = 0.03;
-    cv::Mat1b changed(labels != found);
-    if (cv::countNonZero(changed) <= kBig * cv::countNonZero(found))
-        return false;
-    cv::dilate(changed, changed, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
-    return cv::countNonZero(changed & found) > 0;
-}
-
 /// What is set, with room for the colours near by.
 cv::Rect roomyBounds(const cv::Mat1b &mask)
 {
@@ -242,25 +236,6 @@ void mergeChange(MaskPlane &plane, const MaskPlane &with, const Rect &area,
         if (tile)
             plane.compact(part);
     });
-}
-
-/// Marks hold to the pixel, whatever their surroundings say.
-void stampMark(MaskPlane &plane, const RegionMark &mark)
-{
-    const uint16_t value = mark.isLeave ? 0 : 65535;
-    const int radius = std::max(1, int(mark.radiusPx / 2));
-    for (const PhotoPoint &at : mark.points) {
-        const int x = int(std::floor(at.x));
-        const int y = int(std::floor(at.y));
-        const Rect area =
-            intersected(plane.rect(), {x - radius, y - radius, x + radius + 1, y + radius + 1});
-        for (int row = area.y0; row < area.y1; ++row)
-            for (int column = area.x0; column < area.x1; ++column)
-                if (std::hypot(column - x, row - y) <= radius)
-                    plane.writable(column / kTileSize,
-                                   row / kTileSize)[size_t(row % kTileSize) * kTileSize +
-                                                    size_t(column % kTileSize)] = value;
-    }
 }
 
 } // namespace
@@ -338,17 +313,19 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
         if (auto known = answered(levels, ask))
             return known;
     RegionLook whole = lookAt(levels, ask, photo, kWholeEdge);
-    const RegionPriors priors = before ? RegionPriors() : m_priors; // further marks correct them
-    for (const auto &prior : priors)
-        addPrior(whole, *prior);
+
     if (before)
         whole.found = seenIn(whole, before->found);
+    for (const auto &prior : m_priors)
+        addPrior(whole, *prior);
     solveLook(whole, ask, true, {});
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
     const Rect area = closerArea(whole, ask);
     RegionLook part = lookAt(levels, ask, area, before ? edgeFor(area) : kPartEdge);
-    for (const auto &prior : priors)
+    if (before)
+        part.found = seenIn(part, before->found);
+    for (const auto &prior : m_priors)
         addPrior(part, *prior);
     if (whole.addsOnly) { // what takes away looks again: there it sees more of the edge
         part.grewBy = whole.grewBy;
@@ -362,13 +339,13 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     if (run.stopped())
         return Error{ErrorKind::Cancelled, "region", {}};
     if (before)
-        return before->corrected(ask, whole, part);
+        return before->corrected(ask, part);
     return std::make_shared<Known>(
         Known{ask, {area, part.labels}, {}, {}, true, std::move(part.colours), {}});
 }
 
-std::shared_ptr<RegionSolver::Known>
-RegionSolver::Known::corrected(const RegionAsk &with, RegionLook &whole, RegionLook &part) const
+std::shared_ptr<RegionSolver::Known> RegionSolver::Known::corrected(const RegionAsk &with,
+                                                                    RegionLook &part) const
 {
     const Labelled nowClose{part.frame.area, part.labels};
     const cv::Mat1b nowChanged = changedBy(part);
@@ -380,16 +357,8 @@ RegionSolver::Known::corrected(const RegionAsk &with, RegionLook &whole, RegionL
     Labelled now{all, before.labels.clone()};
     nowClose.over(all, size).copyTo(now.labels,
                                     Labelled{nowClose.area, nowChanged}.over(all, size));
-    if (!isBigChange(now.labels, before.labels))
-        return std::make_shared<Known>(
-            Known{with, now, nowClose, nowChanged, part.addsOnly, std::move(part.colours), {}});
-    // Colours are known better: the whole edge is sought again.
-    whole.around.release();
-    cv::Mat1f inside;
-    seenIn(whole, now).convertTo(inside, CV_32F, 1.0 / 255);
-    learnColours(whole, inside, false);
     return std::make_shared<Known>(
-        Known{with, now, {}, {}, part.addsOnly, std::move(whole.colours), {}});
+        Known{with, now, nowClose, nowChanged, part.addsOnly, std::move(part.colours), {}});
 }
 
 /// The plane of m_known[n]. That of the mark before is kept, since it comes next: others follow.
@@ -459,8 +428,7 @@ Result<MaskPlane> RegionSolver::solve(const PhotoLevels &levels, const RegionAsk
     m_known.resize(n);
     auto plane = planeOf(n - 1, levels, finest, run);
     if (plane)
-        for (const RegionMark &mark : ask.marks)
-            stampMark(*plane, mark);
+        stampMarks(*plane, ask.marks);
     return plane;
 }
 

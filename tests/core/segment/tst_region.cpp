@@ -1,4 +1,5 @@
 #include "mask/region_step.h"
+#include "segment/mark_stamp.h"
 #include "segment/region_look.h"
 #include "segment/region_solver.h"
 
@@ -56,6 +57,43 @@ double likeDisc(const MaskPlane &plane)
     return both / either;
 }
 
+/// Pixels that are not as the last mark on them says; where there is none, `elsewhere` is expected.
+/// What lies on a mark's very rim may be either.
+int wronglyMarked(const MaskPlane &plane, const std::vector<RegionMark> &marks,
+                  std::optional<uint16_t> elsewhere)
+{
+    const Rect all = plane.rect();
+    cv::Mat1b said(all.height(), all.width(), uint8_t(0)); // 1 keep, 2 leave, 3 either
+    for (const RegionMark &each : marks)
+        for (size_t i = 0; i < each.points.size(); ++i) {
+            const auto pixel = [&](size_t k) {
+                return cv::Point2d(std::floor(double(each.points[k].x)),
+                                   std::floor(double(each.points[k].y)));
+            };
+            const cv::Point2d a = pixel(i == 0 ? 0 : i - 1);
+            const cv::Point2d along = pixel(i) - a;
+            for (int y = 0; y < all.y1; ++y)
+                for (int x = 0; x < all.x1; ++x) {
+                    const cv::Point2d to = cv::Point2d(x, y) - a;
+                    const double length = along.dot(along);
+                    const double t = length > 0 ? std::clamp(to.dot(along) / length, 0.0, 1.0) : 0;
+                    const double inside = sureRadius(each) - cv::norm(to - t * along);
+                    if (std::abs(inside) < 1e-6)
+                        said(y, x) = 3;
+                    else if (inside > 0)
+                        said(y, x) = each.isLeave ? 2 : 1;
+                }
+        }
+    int wrong = 0;
+    for (int y = 0; y < all.y1; ++y)
+        for (int x = 0; x < all.x1; ++x)
+            wrong += said(y, x) == 1   ? plane.at(x, y) != 65535
+                     : said(y, x) == 2 ? plane.at(x, y) != 0
+                     : said(y, x) == 3 ? false
+                                       : elsewhere && plane.at(x, y) != *elsewhere;
+    return wrong;
+}
+
 } // namespace
 
 class TstRegion : public QObject
@@ -93,6 +131,41 @@ private Q_SLOTS:
         QCOMPARE(plane.at(690, 250), uint16_t(0)); // a mark holds, whatever it lies on
         QCOMPARE(plane.at(650, 300), uint16_t(65535));
         QCOMPARE(plane.at(200, 300), uint16_t(65535));
+    }
+
+    /// The mask at every marked pixel is as the last mark there says, however many there are.
+    void marksHoldToThePixel()
+    {
+        constexpr int kWide = 70;
+        constexpr int kHigh = 45;
+        cv::RNG random(11);
+        const auto randomMarks = [&] {
+            std::vector<RegionMark> marks(size_t(random.uniform(1, 6)));
+            for (RegionMark &each : marks) {
+                each.radiusPx = float(random.uniform(0.5, 7.0));
+                each.isLeave = &each != &marks.front() && random.uniform(0, 2) == 1;
+                each.points = {{float(random.uniform(0, kWide)), float(random.uniform(0, kHigh))}};
+                for (int i = random.uniform(0, 3); i > 0; --i)
+                    each.points.push_back({float(random.uniform(-5.0, kWide + 5.0)),
+                                           float(random.uniform(-5.0, kHigh + 5.0))});
+            }
+            return marks;
+        };
+        for (int sequence = 0; sequence < 1000; ++sequence) {
+            const std::vector<RegionMark> marks = randomMarks();
+            const uint16_t untouched = 12345;
+            MaskPlane plane(kWide, kHigh, untouched);
+            stampMarks(plane, marks);
+            QCOMPARE(wronglyMarked(plane, marks, untouched), 0);
+        }
+        const auto photo = test::levelsOf(kWide, kHigh, [](int x, int y) {
+            return std::array<int, 3>{(x / 10 % 2) * 120 + 60, y * 4, 80};
+        });
+        for (int sequence = 0; sequence < 25; ++sequence) {
+            RegionAsk ask{randomMarks(), {}, 0};
+            ask.marks.front().points = {{30, 20}};
+            QCOMPARE(wronglyMarked(solve(*photo, ask), ask.marks, std::nullopt), 0);
+        }
     }
 
     /// Mending in one place must not move the edge in another.
