@@ -189,14 +189,14 @@ std::optional<FoundSubject> eyesOf(const NetsApi &nets, const PhotoLevels &level
 
 /// Faces in a part of the photo that are new, and the eyes of each.
 /// @param longEdge px at which the part is looked at @param leastShare times a face goes into it
+/// @param leastWeight of the cascade's last stage
 void findFacesIn(const NetsApi &nets, const PhotoLevels &levels, const Rect &part, int longEdge,
-                 int leastShare, std::vector<FoundSubject> &out)
+                 int leastShare, double leastWeight, std::vector<FoundSubject> &out)
 {
-    constexpr double kLeastFace = 2.5; // below it half are folds, leaves and stones
     const NetPicture picture = readNetPicture(levels, part, longEdge);
     const auto faces =
         nets.cascade(BUTTONHOLE_CASCADES "/haarcascade_frontalface_default.xml", picture,
-                     std::max(picture.width, picture.height) / leastShare, kLeastFace);
+                     std::max(picture.width, picture.height) / leastShare, leastWeight);
     if (!faces)
         return;
     const Rect photo = levels.photo().rect();
@@ -217,8 +217,8 @@ void findFacesIn(const NetsApi &nets, const PhotoLevels &levels, const Rect &par
     }
 }
 
-/// In the whole photo, and smaller ones where there are people: elsewhere much is taken for them.
-/// Without the cascades there are none.
+/// On people, in the whole photo and in the upper part of each; where there are none, what surely
+/// is one: much else is taken for faces. Without the cascades there are none.
 void findFaces(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
                std::vector<FoundSubject> &out)
 {
@@ -226,16 +226,31 @@ void findFaces(const NetsApi &nets, const PhotoLevels &levels, const Run &run,
     constexpr int kInPhoto = 25;     // faces to the edge, at most
     constexpr int kPersonEdge = 480;
     constexpr int kInPerson = 8;
-    constexpr double kUpper = 0.4; // of a person
-    findFacesIn(nets, levels, levels.photo().rect(), kPhotoEdge, kInPhoto, out);
+    constexpr double kUpper = 0.4;    // of a person
+    constexpr double kOfPerson = 2.5; // below it half are folds, leaves and stones
+    constexpr double kOfNobody = 6;
     const std::vector<FoundSubject> found = out; // that grows
+    const auto isPerson = [](const FoundSubject &each) {
+        return each.group == SubjectGroup::People;
+    };
+    const bool isAnybody = std::any_of(found.begin(), found.end(), isPerson);
+    findFacesIn(nets, levels, levels.photo().rect(), kPhotoEdge, kInPhoto,
+                isAnybody ? kOfPerson : kOfNobody, out);
+    const auto isOnNobody = [&](const FoundSubject &each) {
+        return !each.ovals.empty() && // a face, or its eyes
+               std::none_of(found.begin(), found.end(), [&](const FoundSubject &other) {
+                   return isPerson(other) && isSame(each.box, other.box);
+               });
+    };
+    if (isAnybody)
+        std::erase_if(out, isOnNobody);
     for (const FoundSubject &each : found) {
         if (run.stopped())
             return;
         Rect upper = each.box;
         upper.y1 = upper.y0 + int(upper.height() * kUpper);
-        if (each.group == SubjectGroup::People && !upper.isEmpty())
-            findFacesIn(nets, levels, upper, kPersonEdge, kInPerson, out);
+        if (isPerson(each) && !upper.isEmpty())
+            findFacesIn(nets, levels, upper, kPersonEdge, kInPerson, kOfPerson, out);
     }
 }
 
@@ -336,7 +351,7 @@ Result<std::vector<EdgeLine>> outlineOf(const PhotoLevels &levels, const FoundSu
         ++level;
     RegionAsk ask;
     ask.box = found.box;
-    const auto plane = SubjectSolver().solve(levels, ask, found.ovals, run, level);
+    const auto plane = SubjectSolver().solve(levels, ask, {{}, found.ovals, {}, {}}, run, level);
     if (!plane)
         return plane.error();
     const Rect area = levels.rectOf(level);
