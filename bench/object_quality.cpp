@@ -5,11 +5,13 @@
 #include "mark_play.h"
 #include "subject/net_picture.h"
 #include "subject/salient.h"
+#include "subject/subject_solver.h"
 
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
 #include <cstdio>
+#include <cstdlib>
 #include <filesystem>
 #include <map>
 #include <numeric>
@@ -87,12 +89,13 @@ void boxes(const PhotoLevels &levels, const cv::Mat1f &matte, Columns &out)
     out["3 box, grabCut"].push_back(compare(grabCutOf(levels, *box.box, matte.size()), matte).iou);
 }
 
-/// The best that Q and W offer for a click.
+/// The best that Q and W offer for a click: the sizes that there are, and the next smaller one.
 double bestSize(const Solve &solve, const PhotoPoint &at, const cv::Mat1f &matte)
 {
     double best = 0;
     double ms = 0;
-    for (const float reach : {-0.5F, -0.25F, 0.0F, 0.25F, 0.5F}) {
+    for (int size = -1; size <= 3; ++size) {
+        const float reach = float(size) * kReachPerSize;
         const RegionAsk ask{{{{at}, 4, false}}, {}, reach};
         best = std::max(best, compare(solved(solve, ask, ms), matte).iou);
     }
@@ -147,6 +150,7 @@ void say(const std::string &name, std::vector<double> values, bool lessIsBetter)
 
 int main(int argc, char **argv)
 {
+    setenv("OMP_WAIT_POLICY", "passive", 0);
     std::vector<std::string> files;
     bool playsClicks = false;
     bool saysEach = false;

@@ -297,7 +297,7 @@ int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
         return fail(found.error(), options);
     json all = json::array();
     for (const FoundSubject &each : *found) {
-        const RegionStep shape({{}, each.box, 0}, {}, SubjectNote{each.word, each.ovals, ""});
+        const RegionStep shape({{}, each.box, 0}, {}, SubjectNote{each.word, each.ovals, {}, {}});
         json step{{"kind", shape.kind()}, {"sign", toWord(Sign::Add)}};
         shape.toJson(step, nullptr, {});
         all.push_back({{"group", groupWord(each.group)},

@@ -80,7 +80,7 @@ const RegionAsk *RegionTool::selectedAsk() const
 
 RegionTool::Solve RegionTool::solver()
 {
-    return [solver = m_solver](const PhotoLevels &levels, const RegionAsk &ask, const Run &run,
+    return [solver = m_solver](const PhotoLevels &levels, RegionAsk &ask, const Run &run,
                                int finest) { return solver->solve(levels, ask, run, finest); };
 }
 
@@ -262,16 +262,17 @@ void RegionTool::request()
     m_isRunning = true;
     const bool isExact = !m_isDown;
     const auto levels = m_session.levels();
+    const auto settled = std::make_shared<RegionAsk>(m_ask);
     const int finest = isExact ? 0 : levels->levelWithin(kDraftEdge);
     m_stop = m_jobs.start(
         isExact ? tr("Growing to the edges…") : QString(),
-        [levels, ask = m_ask, finest, solve = solver()](const Run &run) {
-            return solve(*levels, ask, run, finest);
+        [levels, settled, finest, solve = solver()](const Run &run) {
+            return solve(*levels, *settled, run, finest);
         },
-        [this, isExact, ask = m_ask, generation = m_generation](Result<MaskPlane> plane) {
+        [this, isExact, settled, generation = m_generation](Result<MaskPlane> plane) {
             m_isRunning = false;
             if (generation == m_generation)
-                receive(std::move(plane), ask, isExact);
+                receive(std::move(plane), *settled, isExact);
             else if (m_isAnswering)
                 request(); // of the move after the dropped one
         });
@@ -291,6 +292,11 @@ void RegionTool::receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isE
     if (m_isStale || m_isDown || !isExact) {
         if (m_isStale || !m_isDown)
             request();
+        return;
+    }
+    const RegionAsk *before = m_stepId != 0 ? selectedAsk() : nullptr;
+    if (before && ask == *before && !(ask == m_ask)) { // there is no larger one
+        drop();
         return;
     }
     m_isAnswering = false;

@@ -40,12 +40,12 @@ public:
     void growAgain();
     void paintMarks(QPainter &painter, const ViewTransform &view) const override;
 
-    static constexpr float kReachStep = 0.2F;
+    static constexpr float kReachStep = kReachPerSize;
 
 protected:
-    /// Solves on a worker thread; one at a time.
-    using Solve = std::function<Result<MaskPlane>(const PhotoLevels &, const RegionAsk &,
-                                                  const Run &, int finest)>;
+    /// Solves on a worker thread; one at a time. The ask receives the reach that it came to.
+    using Solve =
+        std::function<Result<MaskPlane>(const PhotoLevels &, RegionAsk &, const Run &, int finest)>;
     virtual Solve solver();
     /// What was found so far does not count any more.
     virtual void forget() { m_solver = std::make_shared<RegionSolver>(); }

@@ -15,6 +15,7 @@ namespace buttonhole::app
 namespace
 {
 
+constexpr double kSame = 0.6;    ///< likeness of a loose box and what was found in it
 constexpr int kPictureEdge = 96; ///< px, twice of what is shown, for fine screens
 
 QImage toImage(const NetPicture &picture)
@@ -65,6 +66,15 @@ QRectF placeOf(const SubjectTool::Offer &offer, const ViewTransform &view)
 {
     return (view.boxOf(offer.found.box) | view.toWidget().mapRect(offer.outline.controlPointRect()))
         .adjusted(-3, -3, 3, 3);
+}
+
+/// Says whether the pointer is on it.
+bool holds(const SubjectTool::Offer &offer, const PointerEvent &event)
+{
+    const Rect &box = offer.found.box;
+    const QPointF at(double(event.point.x), double(event.point.y));
+    return offer.outline.isEmpty() ? QRectF(box.x0, box.y0, box.width(), box.height()).contains(at)
+                                   : offer.outline.contains(at);
 }
 
 } // namespace
@@ -160,16 +170,20 @@ void SubjectTool::traceNext()
     m_trace.request_stop();
     const auto untraced = std::find_if(m_offers.begin(), m_offers.end(),
                                        [](const Offer &offer) { return !offer.isTraced; });
-    if (untraced == m_offers.end() || isAnswering())
-        return;
     const bool isLitNext = m_lit >= 0 && !m_offers[m_lit].isTraced;
+    m_tracing = 0;
+    if (untraced == m_offers.end() || isAnswering() || !(showsOffers() || isLitNext))
+        return; // what nobody sees is traced when it is seen
     const int next = isLitNext ? m_lit : int(untraced - m_offers.begin());
+    const int number = m_tracing = ++m_traces;
     m_trace = m_jobs.start(
         {},
         [levels = m_session.levels(), found = m_offers[next].found](const Run &run) {
             return outlineOf(*levels, found, run);
         },
-        [this, next, photo = m_photo](const Result<std::vector<EdgeLine>> &lines) {
+        [this, next, number, photo = m_photo](const Result<std::vector<EdgeLine>> &lines) {
+            if (number == m_tracing)
+                m_tracing = 0;
             if (photo != m_photo || (!lines && lines.error().kind == ErrorKind::Cancelled))
                 return;
             if (lines)
@@ -209,14 +223,9 @@ int SubjectTool::offerAt(const PointerEvent &event) const
     size_t least = SIZE_MAX;
     for (int i = 0; i < m_offers.size(); ++i) {
         const FoundSubject &found = m_offers[i].found;
-        const QPainterPath &outline = m_offers[i].outline;
-        const Rect &box = found.box;
-        const QPointF at(double(event.point.x), double(event.point.y));
-        const bool holds = outline.isEmpty()
-                               ? QRectF(box.x0, box.y0, box.width(), box.height()).contains(at)
-                               : outline.contains(at);
-        if (found.group != SubjectGroup::Main && holds && box.area() < least) {
-            least = box.area();
+        if (found.group != SubjectGroup::Main && holds(m_offers[i], event) &&
+            found.box.area() < least) {
+            least = found.box.area();
             best = i;
         }
     }
@@ -238,6 +247,8 @@ void SubjectTool::hover(const PointerEvent &event)
 {
     // With Shift one more is gathered beside the selected one.
     light(showsOffers() || event.fromLastPoint ? offerAt(event) : -1);
+    if (m_tracing == 0)
+        traceNext();
     RegionTool::hover(event);
 }
 
@@ -245,11 +256,16 @@ void SubjectTool::press(const PointerEvent &event)
 {
     const int offer =
         !event.opposite && (showsOffers() || event.fromLastPoint) ? offerAt(event) : -1;
-    if (offer >= 0 && !event.fromLastPoint) {
-        take({offer});
+    if (offer >= 0 && !event.fromLastPoint && !m_offers[offer].found.ovals.empty()) {
+        take({offer}); // a face, or eyes: nothing smaller is meant
         return;
     }
-    m_pressed = offer; // a click with Shift gathers it, a drag draws a box
+    m_pressed = event.fromLastPoint ? offer : -1; // a click gathers it, a drag draws a box
+    m_under.clear();
+    for (const Offer &each : m_offers)
+        if (each.found.group != SubjectGroup::Main && holds(each, event))
+            m_under.push_back(each.found.box);
+    light(-1);
     RegionTool::press(event);
 }
 
@@ -276,7 +292,7 @@ void SubjectTool::takeNext()
         return;
     m_trace.request_stop();
     const FoundSubject found = m_offers[m_queue.takeFirst()].found;
-    m_note = {found.word, found.ovals, {}};
+    m_note = {found.word, found.ovals, {}, {}};
     light(-1);
     RegionAsk ask;
     ask.box = found.box;
@@ -301,15 +317,20 @@ void SubjectTool::drop()
 void SubjectTool::begins(const RegionStep *selected)
 {
     m_trace.request_stop(); // what is asked for comes first
-    m_note = selected && selected->note() ? *selected->note() : SubjectNote{};
+    m_note = selected && selected->note() ? *selected->note() : SubjectNote{{}, {}, {}, m_under};
 }
 
 RegionTool::Solve SubjectTool::solver()
 {
-    return [solver = m_subjects, ovals = m_note.ovals](
-               const PhotoLevels &levels, const RegionAsk &ask, const Run &run, int finest) {
-        return finest > 0 ? solver->preview(levels, ask, ovals, run, finest)
-                          : solver->solve(levels, ask, ovals, run);
+    m_report = std::make_shared<SubjectReport>();
+    return [solver = m_subjects, note = m_note, report = m_report](
+               const PhotoLevels &levels, RegionAsk &ask, const Run &run, int finest) {
+        if (finest > 0)
+            return solver->preview(levels, ask, note, run, finest);
+        auto plane = solver->solve(levels, ask, note, run, 0, report.get());
+        if (plane)
+            ask.reach = report->reach;
+        return plane;
     };
 }
 
@@ -317,6 +338,9 @@ std::shared_ptr<const StepShape> SubjectTool::shapeFor(const RegionAsk &ask, Mas
 {
     SubjectNote note = m_note;
     note.models = m_state == State::Failed ? "" : kModelsVersion;
+    for (const Offer &offer : m_offers) // it is known by its word
+        if (offer.found.ovals.empty() && likeness(offer.found.box, m_report->looked) > kSame)
+            note.word = offer.found.word;
     return std::make_shared<RegionStep>(ask, std::move(plane), std::move(note));
 }
 

@@ -103,8 +103,12 @@ private:
     QString m_problem;
     QList<int> m_queue; ///< offers still to be taken
     std::stop_source m_trace;
+    int m_traces = 0;  ///< begun so far
+    int m_tracing = 0; ///< the number of the one under way; 0: none is
     int m_lit = -1;
-    int m_pressed = -1; ///< the offer under a press with Shift
+    int m_pressed = -1;                      ///< the offer under a press with Shift
+    std::shared_ptr<SubjectReport> m_report; ///< of the answer that came last
+    std::vector<Rect> m_under;               ///< boxes of the offers under the last press
 };
 
 } // namespace buttonhole::app

@@ -51,6 +51,14 @@ RectIn<Space> united(const RectIn<Space> &a, const RectIn<Space> &b)
     return {std::min(a.x0, b.x0), std::min(a.y0, b.y0), std::max(a.x1, b.x1), std::max(a.y1, b.y1)};
 }
 
+/// How much two are the same: intersection over union, 0..1.
+template <class Space>
+double likeness(const RectIn<Space> &a, const RectIn<Space> &b)
+{
+    const auto both = double(intersected(a, b).area());
+    return both / std::max(1.0, double(a.area()) + double(b.area()) - both);
+}
+
 /// Deepest level of any pyramid: one mask tile is one pixel there.
 inline constexpr int kMaxLevel = 8;
 

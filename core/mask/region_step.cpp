@@ -49,12 +49,13 @@ Result<SubjectNote> noteFromJson(const json &in)
     SubjectNote note;
     note.word = in.value("word", "");
     note.models = in.value("models", "");
-    for (const json &each : in.value("ovals", json::array())) {
-        const auto oval = boxFromJson(each);
-        if (!oval)
-            return oval.error();
-        note.ovals.push_back(*oval);
-    }
+    for (const auto &[name, boxes] : {std::pair{"ovals", &note.ovals}, {"things", &note.things}})
+        for (const json &each : in.value(name, json::array())) {
+            const auto box = boxFromJson(each);
+            if (!box)
+                return box.error();
+            boxes->push_back(*box);
+        }
     return note;
 }
 
@@ -63,6 +64,8 @@ json noteToJson(const SubjectNote &note)
     json out{{"word", note.word}, {"models", note.models}};
     for (const Rect &oval : note.ovals)
         out["ovals"].push_back(boxToJson(oval));
+    for (const Rect &thing : note.things)
+        out["things"].push_back(boxToJson(thing));
     return out;
 }
 
@@ -82,7 +85,7 @@ StepShape::Effect RegionStep::coverage(const PhotoLevels &levels, int level, con
                                        uint16_t *lo, uint16_t *) const
 {
     const auto solved = [&]() -> Memo::Value {
-        auto plane = m_note ? SubjectSolver().solve(levels, m_ask, m_note->ovals)
+        auto plane = m_note ? SubjectSolver().solve(levels, m_ask, *m_note)
                             : RegionSolver().solve(levels, m_ask);
         return std::make_shared<const MaskPlane>(plane ? std::move(*plane) : MaskPlane());
     };

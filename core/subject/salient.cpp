@@ -71,15 +71,57 @@ Fit fitOf(const cv::Mat1f &answer, const cv::Mat1b &border)
     return out;
 }
 
+/// Leaves out the parts of neighbours that the box cuts: those that go on beyond its border, where
+/// another part lies within it.
+/// @param under of 512 x 512; parts that hold one of them stay. None: the largest that lies within
+void dropNeighbours(cv::Mat1f &answer, const cv::Mat1b &border, const std::vector<cv::Point> &under)
+{
+    constexpr double kLeastShare = 0.25; // of all, of what stays
+    constexpr int kRim = 4;
+    cv::Mat1i parts;
+    cv::Mat stats;
+    cv::Mat centres;
+    const cv::Mat1b inside(answer > 0.5F);
+    const int count = cv::connectedComponentsWithStats(inside, parts, stats, centres, 8);
+    std::vector<bool> isCut(size_t(count), false);
+    std::vector<bool> isMeant(size_t(count), false);
+    for (int y = 0; y < parts.rows; ++y)
+        for (int x = 0; x < parts.cols; ++x)
+            if (border(y, x))
+                isCut[size_t(parts(y, x))] = true;
+    for (const cv::Point &at : under)
+        isMeant[size_t(parts(at))] = true;
+    double stays = 0;
+    double all = 0;
+    for (int i = 1; i < count; ++i) {
+        const double area = stats.at<int>(i, cv::CC_STAT_AREA);
+        all += area;
+        if (under.empty())
+            isMeant[size_t(i)] = !isCut[size_t(i)];
+        stays += isMeant[size_t(i)] ? area : 0;
+    }
+    if (stays <= kLeastShare * all)
+        return;
+    cv::Mat1b dropped(cv::Mat1b::zeros(parts.size()));
+    for (int y = 0; y < parts.rows; ++y)
+        for (int x = 0; x < parts.cols; ++x) {
+            const auto part = size_t(parts(y, x));
+            dropped(y, x) = part > 0 && isCut[part] && !isMeant[part] ? 255 : 0;
+        }
+    cv::dilate(dropped, dropped, cv::Mat1b::ones(2 * kRim + 1, 2 * kRim + 1));
+    for (int y = 0; y < parts.rows; ++y)
+        for (int x = 0; x < parts.cols; ++x)
+            if (dropped(y, x) && !(parts(y, x) > 0 && isMeant[size_t(parts(y, x))]))
+                answer(y, x) = 0;
+}
+
 /// 0 up to `none`, 1 from `full` on.
 float ramp(float value, float none, float full)
 {
     return std::clamp((value - none) / (full - none), 0.0F, 1.0F);
 }
 
-} // namespace
-
-Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, const Run &run)
+Result<cv::Mat1f> lookAtArea(const PhotoLevels &levels, const Rect &area, int side, const Run &run)
 {
     const auto nets = loadNets();
     if (!nets)
@@ -87,16 +129,44 @@ Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, cons
     const auto model = findModel(kSalientModel);
     if (!model)
         return model.error();
-    const Rect photo = levels.photo().rect();
     Run stopping; // its progress is not that of the whole
     stopping.stop = run.stop;
-    auto values = (*nets)->salient(*model, readNetPicture(levels, box, kSalientSide), stopping);
+    auto values = (*nets)->salient(*model, readNetPicture(levels, area, side), side, stopping);
     if (!values)
         return values.error();
-    const cv::Mat1f answer(kSalientSide, kSalientSide, values->data());
+    return cv::Mat1f(side, side, values->data()).clone();
+}
+
+} // namespace
+
+cv::Point pixelOf(const PhotoPoint &at, const Rect &area, const cv::Size &size)
+{
+    const double x = (double(at.x) - area.x0) * size.width / area.width();
+    const double y = (double(at.y) - area.y0) * size.height / area.height();
+    return {std::clamp(int(std::floor(x)), 0, size.width - 1),
+            std::clamp(int(std::floor(y)), 0, size.height - 1)};
+}
+
+Result<cv::Mat1f> draftSalient(const PhotoLevels &levels, const Rect &area, const Run &run)
+{
+    return lookAtArea(levels, area, kSalientDraftSide, run);
+}
+
+Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, const Run &run,
+                                const std::vector<PhotoPoint> &under)
+{
+    auto answer = lookAtArea(levels, box, kSalientSide, run);
+    if (!answer)
+        return answer.error();
+    const Rect photo = levels.photo().rect();
+    const cv::Mat1b border = borderOf(box, photo);
+    std::vector<cv::Point> meant;
+    for (const PhotoPoint &point : under)
+        meant.push_back(pixelOf(point, box, answer->size()));
+    dropNeighbours(*answer, border, meant);
     RegionPrior out{box, Image<float>(kSalientSide, kSalientSide, 1), 0, false};
-    answer.copyTo(cv::Mat1f(kSalientSide, kSalientSide, out.inside.row(0)));
-    const Fit fit = fitOf(answer, borderOf(box, photo));
+    answer->copyTo(cv::Mat1f(kSalientSide, kSalientSide, out.inside.row(0)));
+    const Fit fit = fitOf(*answer, border);
     const bool isPhoto = box == photo;
     out.trust = ramp(fit.isSure, 0.3F, 0.7F);
     if (!isPhoto)

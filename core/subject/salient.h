@@ -2,6 +2,8 @@
 
 #include "segment/region_solver.h"
 
+#include <opencv2/core.hpp>
+
 namespace buttonhole
 {
 
@@ -10,7 +12,17 @@ namespace buttonhole
 /// lies beside the thing. It is the answer where it is sure, fills the box and is of one thing;
 /// elsewhere it is trusted as far as it is so.
 /// @param box level-0 px inside the photo; the whole photo: what stands out in all of it
+/// Neighbours that the box cuts are left out, where something lies within it.
+/// @param under px of the photo: parts that hold one of them stay, cut or not
 /// Errors: NotFound, Damaged (models); Cancelled.
-Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, const Run &run = {});
+Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, const Run &run = {},
+                                const std::vector<PhotoPoint> &under = {});
+
+/// A place as a pixel of values over an area; the nearest, where it lies beside it.
+cv::Point pixelOf(const PhotoPoint &at, const Rect &area, const cv::Size &size);
+
+/// What it says of an area, as a draft. @return kSalientDraftSide squared values 0..1 over it
+/// Errors: as findSalient().
+Result<cv::Mat1f> draftSalient(const PhotoLevels &levels, const Rect &area, const Run &run);
 
 } // namespace buttonhole

@@ -16,7 +16,7 @@ constexpr float kLeastTrust = 0.15F;
 constexpr float kOvalTrust = 0.8F;
 
 /// 1 in the ovals that fill the boxes, fading to 0 at half as far again.
-RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
+RegionPrior priorFor(const std::vector<Rect> &ovals, const Rect &photo)
 {
     Rect all;
     for (const Rect &oval : ovals)
@@ -42,16 +42,6 @@ RegionPrior priorOf(const std::vector<Rect> &ovals, const Rect &photo)
     return out;
 }
 
-/// What a prior is found for: the box, or the first mark.
-RegionAsk startOf(const RegionAsk &ask)
-{
-    RegionAsk start{{}, ask.box, 0};
-    for (const RegionMark &mark : ask.marks)
-        if (!ask.box && start.marks.empty() && !mark.isLeave)
-            start.marks = {mark};
-    return start;
-}
-
 /// The shapes that lie on a photo, or partly.
 std::vector<Rect> within(const Rect &photo, std::vector<Rect> shapes)
 {
@@ -59,109 +49,142 @@ std::vector<Rect> within(const Rect &photo, std::vector<Rect> shapes)
     return shapes;
 }
 
-/// What holds coverage, by tiles.
-Rect boundsOf(const MaskPlane &plane)
+} // namespace
+
+SubjectSolver::Start SubjectSolver::startOf(const PhotoLevels &levels, const RegionAsk &ask,
+                                            const SubjectNote &note)
 {
-    Rect out;
-    const Rect all = plane.rect();
-    constexpr int kStep = 32;
-    for (int y = 0; y < all.y1; y += kStep)
-        for (int x = 0; x < all.x1; x += kStep) {
-            const Rect part = intersected(all, {x, y, x + kStep, y + kStep});
-            uint16_t value = 0;
-            if (!plane.isUniform(part, value) || value > 0)
-                out = united(out, part);
-        }
+    const Rect photo = levels.photo().rect();
+    Start out{levels.content(), ask.box, {}, within(photo, note.ovals), within(photo, note.things)};
+    const auto first = std::find_if(ask.marks.begin(), ask.marks.end(),
+                                    [](const RegionMark &mark) { return !mark.isLeave; });
+    if (!ask.box && first != ask.marks.end())
+        out.mark = *first;
     return out;
 }
 
-} // namespace
-
-Result<void> SubjectSolver::findPrior(const PhotoLevels &levels, const RegionAsk &ask,
-                                      const std::vector<Rect> &ovals, const Run &run)
+Result<SubjectSolver::Prior> SubjectSolver::priorOf(const PhotoLevels &levels, const RegionAsk &ask,
+                                                    const Run &run)
 {
-    const RegionAsk start = startOf(ask);
-    if (knowsPrior(levels, start, ovals))
-        return {};
-    RegionPriors priors;
-    bool usesNet = false;
+    if (!ask.box && m_start.ovals.empty()) {
+        auto size = sizeOf(levels, ask, run);
+        const bool isThere = size && size->sizes > 0;
+        const bool isStopped = !size && size.error().kind == ErrorKind::Cancelled;
+        if (isThere || isStopped)
+            return size;
+    }
+    if (!m_evidence) {
+        auto evidence = evidenceFor(levels, ask, run);
+        if (!evidence)
+            return evidence;
+        m_evidence = std::move(*evidence);
+    }
+    Prior out = *m_evidence;
+    out.reach = out.settled = ask.reach;
+    return out;
+}
+
+/// Sizes from the smallest thing on; below it, what grows by colour.
+Result<SubjectSolver::Prior> SubjectSolver::sizeOf(const PhotoLevels &levels, const RegionAsk &ask,
+                                                   const Run &run)
+{
+    const int size = int(std::lround(ask.reach / kReachPerSize));
+    auto thing = m_sizes.nth(levels, size_t(std::max(size, 0)), run);
+    if (!thing)
+        return thing.error();
+    Prior out{{}, size >= 0, int(m_sizes.count()), {}, {}, 0, ask.reach};
+    if (size < 0) {
+        out.reach = std::min(ask.reach + kReachPerSize, 0.0F);
+    } else if (*thing) {
+        out.all = {*thing};
+        out.looked = (*thing)->area;
+        if (!(*thing)->isAnswer)
+            out.box = (*thing)->area;
+        out.settled = std::min(ask.reach, float(out.sizes - 1) * kReachPerSize);
+    }
+    return out;
+}
+
+/// What the net and the focus say of the box, or of what grows from the first mark.
+Result<SubjectSolver::Prior> SubjectSolver::evidenceFor(const PhotoLevels &levels,
+                                                        const RegionAsk &ask, const Run &run)
+{
+    Prior out;
     const auto add = [&](RegionPrior prior) {
         const bool isTrusted = prior.trust >= kLeastTrust;
         if (isTrusted)
-            priors.push_back(std::make_shared<RegionPrior>(std::move(prior)));
+            out.all.push_back(std::make_shared<RegionPrior>(std::move(prior)));
         return isTrusted;
     };
-    if (!ovals.empty()) {
-        add(priorOf(ovals, levels.photo().rect()));
-    } else {
-        Rect box = ask.box.value_or(Rect{});
-        if (!ask.box) {
-            // What grows is kept: without a prior it is the answer already.
-            constexpr int kLookEdge = 800;
-            m_solver.setPriors({});
-            const auto grown = m_solver.solve(levels, start, run, levels.levelWithin(kLookEdge));
-            if (!grown)
-                return grown.error();
-            box = boundsOf(*grown);
-        }
-        if (!box.isEmpty()) {
-            auto salient = findSalient(levels, box, run);
-            if (!salient && salient.error().kind == ErrorKind::Cancelled)
-                return salient.error();
-            if (salient) {
-                salient->isAnswer = salient->isAnswer && ask.box.has_value();
-                usesNet = add(std::move(*salient));
-            }
-            add(findFocus(levels, box));
-        }
+    if (!m_start.ovals.empty()) {
+        add(priorFor(m_start.ovals, levels.photo().rect()));
+        return out;
     }
-    m_hasPriors = !priors.empty();
-    m_usesNet = usesNet;
-    m_photo = levels.content();
-    m_start = start;
-    m_ovals = ovals;
-    m_solver.setPriors(std::move(priors));
-    return {};
-}
-
-bool SubjectSolver::knowsPrior(const PhotoLevels &levels, const RegionAsk &start,
-                               const std::vector<Rect> &ovals) const
-{
-    return m_photo == levels.content() && start == m_start && ovals == m_ovals;
+    Rect box = ask.box.value_or(Rect{});
+    if (!ask.box) {
+        // What grows is kept: without a prior it is the answer already.
+        constexpr int kLookEdge = 800;
+        m_solver.setPriors({});
+        const auto grown =
+            m_solver.solve(levels, {{m_start.mark}, {}, 0}, run, levels.levelWithin(kLookEdge));
+        if (!grown)
+            return grown.error();
+        box = grown->boundsOfOtherThan(0);
+    }
+    if (box.isEmpty())
+        return out;
+    auto salient = findSalient(levels, box, run);
+    if (!salient && salient.error().kind == ErrorKind::Cancelled)
+        return salient.error();
+    if (salient) {
+        salient->isAnswer = salient->isAnswer && ask.box.has_value();
+        out.usesNet = add(std::move(*salient));
+    }
+    add(findFocus(levels, box));
+    return out;
 }
 
 Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const RegionAsk &asked,
-                                         const std::vector<Rect> &shapes, const Run &run,
-                                         int finest)
+                                         const SubjectNote &note, const Run &run, int finest)
 {
     const RegionAsk ask = within(levels.photo().rect(), asked);
-    const std::vector<Rect> ovals = within(levels.photo().rect(), shapes);
-    if (!ovals.empty() || knowsPrior(levels, startOf(ask), ovals))
-        return solve(levels, ask, ovals, run, finest);
-    m_photo = 0; // the prior is not that of this ask
+    const Start start = startOf(levels, ask, note);
+    const bool isKnown = start == m_start && (m_evidence || m_sizes.count() > 0);
+    if (isKnown || !start.ovals.empty())
+        return solve(levels, ask, note, run, finest);
     m_solver.setPriors({});
     return m_solver.solve(levels, ask, run, finest);
 }
 
 Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &whole,
-                                       const std::vector<Rect> &shapes, const Run &run, int finest,
-                                       bool *usedNet)
+                                       const SubjectNote &note, const Run &run, int finest,
+                                       SubjectReport *report)
 {
-    const RegionAsk ask = within(levels.photo().rect(), whole);
-    const std::vector<Rect> ovals = within(levels.photo().rect(), shapes);
-    if (isSolvable(ask))
-        if (auto done = findPrior(levels, ask, ovals, run); !done)
-            return done.error();
-    if (usedNet)
-        *usedNet = m_usesNet;
-    RegionAsk asked = ask;
     const Rect photo = levels.photo().rect();
-    if (ask.box == photo && !m_hasPriors) { // nothing is known of it: not at the border
-        constexpr int kMargins = 50;
-        asked.box = Rect{photo.x1 / kMargins, photo.y1 / kMargins, photo.x1 - photo.x1 / kMargins,
-                         photo.y1 - photo.y1 / kMargins};
+    RegionAsk ask = within(photo, whole);
+    if (!isSolvable(ask))
+        return m_solver.solve(levels, ask, run, finest); // says so
+    if (Start start = startOf(levels, ask, note); !(start == m_start)) {
+        m_evidence.reset();
+        m_sizes = ClickSizes(photo, start.mark.points, start.things);
+        m_start = std::move(start);
     }
-    return m_solver.solve(levels, asked, run, finest);
+    auto prior = priorOf(levels, ask, run);
+    if (!prior)
+        return prior.error();
+    if (report)
+        *report = {prior->usesNet, prior->settled, prior->looked};
+    const bool knowsNothing = prior->all.empty();
+    m_solver.setPriors(std::move(prior->all));
+    ask.reach = prior->reach;
+    if (prior->box)
+        ask.box = prior->box;
+    if (ask.box == photo && knowsNothing) { // not at the border
+        constexpr int kMargins = 50;
+        ask.box = Rect{photo.x1 / kMargins, photo.y1 / kMargins, photo.x1 - photo.x1 / kMargins,
+                       photo.y1 - photo.y1 / kMargins};
+    }
+    return m_solver.solve(levels, ask, run, finest);
 }
 
 } // namespace buttonhole

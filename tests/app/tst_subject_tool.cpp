@@ -143,9 +143,9 @@ private Q_SLOTS:
         settle();
         QVERIFY(subject());
         QCOMPARE(subject()->note()->word, std::string("person"));
-        QCOMPARE(app::summaryOf(*subject()), QStringLiteral("person"));
+        QCOMPARE(app::summaryOf(*subject()), QStringLiteral("person, 1 mark"));
         QVERIFY(m_driver->canvas().hint().isEmpty());
-        QVERIFY(colour(120, 300) > 40);
+        QVERIFY(colour(120, 330) > 40); // beside the mark
         QVERIFY(colour(222, 110) > 20);
         QCOMPARE(colour(20, 120), 0); // the flag
         // The box that it was found in is not drawn: another tool shows the same there.
@@ -159,16 +159,16 @@ private Q_SLOTS:
         m_driver->paint({{225, 50}}, Qt::ControlModifier);
         settle();
         QCOMPARE(take().keeps[0].steps.size(), size_t(1));
-        QCOMPARE(subject()->ask().marks.size(), size_t(1));
-        QVERIFY(subject()->ask().marks[0].isLeave);
+        QCOMPARE(subject()->ask().marks.size(), size_t(2));
+        QVERIFY(subject()->ask().marks[1].isLeave);
         QCOMPARE(subject()->plane().at(225, 50), uint16_t(0));
-        QVERIFY(colour(120, 300) > 40);
+        QVERIFY(colour(120, 330) > 40);
         m_driver->key(Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(subject()->ask().marks.size(), size_t(0));
+        QCOMPARE(subject()->ask().marks.size(), size_t(1));
         m_driver->key(Qt::Key_Z, Qt::ControlModifier);
         m_driver->settle();
         QVERIFY(take().keeps[0].steps.empty());
-        QCOMPARE(colour(120, 300), 0);
+        QCOMPARE(colour(120, 330), 0);
     }
 
     /// A shelf of spools: tracing all of them takes seconds, and paging through them as well.
@@ -316,7 +316,7 @@ private Q_SLOTS:
         QVERIFY(m_driver->open(work));
         m_driver->settle();
         QVERIFY(subject());
-        QVERIFY(colour(120, 300) > 40);
+        QVERIFY(colour(120, 330) > 40);
         QCOMPARE(colour(20, 120), 0);
         const auto said = [&] { return m_driver->window().status().said(); };
         QVERIFY(!said().contains(QStringLiteral("edge.onnx")));

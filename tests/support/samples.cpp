@@ -120,6 +120,15 @@ std::vector<uint16_t> pixelsOf(const MaskPlane &plane)
     return out;
 }
 
+double meanOf(const MaskPlane &plane)
+{
+    double sum = 0;
+    const auto pixels = pixelsOf(plane);
+    for (const uint16_t pixel : pixels)
+        sum += pixel / 65535.0;
+    return sum / double(pixels.size());
+}
+
 QString demo(const char *name)
 {
     return QStringLiteral(BUTTONHOLE_DEMO "/") + QLatin1String(name);

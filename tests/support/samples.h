@@ -47,6 +47,7 @@ inline PictureRect asPicture(const Rect &photo)
 /// The whole of a mask, row by row.
 std::vector<uint16_t> maskOf(const Keep &keep, const Rect &area, int level = 0);
 std::vector<uint16_t> pixelsOf(const MaskPlane &plane);
+double meanOf(const MaskPlane &plane); ///< 0..1
 
 /// Path of a demo photo.
 QString demo(const char *name);

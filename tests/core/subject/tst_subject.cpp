@@ -1,6 +1,7 @@
 #include "mask/outline_step.h"
 #include "mask/region_step.h"
 #include "nets/nets.h"
+#include "subject/click_sizes.h"
 #include "subject/focus.h"
 #include "subject/found_subjects.h"
 #include "subject/net_picture.h"
@@ -158,20 +159,73 @@ private Q_SLOTS:
     void aPersonIsKeptWhole()
     {
         const FoundSubject *person = first(m_found, SubjectGroup::People);
-        bool usedNet = false;
+        SubjectReport report;
         const auto plane =
-            SubjectSolver().solve(*m_person, {{}, person->box, 0}, {}, {}, 0, &usedNet);
+            SubjectSolver().solve(*m_person, {{}, person->box, 0}, {}, {}, 0, &report);
         QVERIFY(plane);
-        QVERIFY(usedNet);
+        QVERIFY(report.usedNet);
         QCOMPARE(wrongOf(*plane, {{225, 60}, {220, 130}, {120, 300}, {230, 330}, {100, 470}},
                          {{30, 60}, {400, 60}, {350, 200}, {330, 60}}),
                  QString());
     }
 
+    /// The smallest thing under the click first; more reach is the next larger one, as far as
+    /// there is one; less than none is what colour alone says.
+    void aClickMeansOneOfAFewSizes()
+    {
+        const RegionAsk click{{{{{120, 300}}, 4, false}}, {}, 0};
+        SubjectSolver solver;
+        SubjectReport report;
+        const auto person = solver.solve(*m_person, click, {}, {}, 0, &report);
+        QVERIFY(person);
+        QVERIFY(report.usedNet);
+        QCOMPARE(report.reach, 0.0F);
+        QCOMPARE(wrongOf(*person, {{225, 60}, {120, 300}, {100, 470}}, {{400, 60}, {440, 300}}),
+                 QString());
+        RegionAsk largest = click;
+        largest.reach = 1;
+        const auto most = solver.solve(*m_person, largest, {}, {}, 0, &report);
+        QVERIFY(most);
+        QVERIFY(report.reach < 1); // as many sizes as there are
+        QVERIFY(test::meanOf(*most) >= test::meanOf(*person));
+        largest.reach = report.reach;
+        const auto again = SubjectSolver().solve(*m_person, largest);
+        QVERIFY(again && samePixels(*again, *most));
+        RegionAsk less = click;
+        less.reach = -kReachPerSize;
+        const auto grown = solver.solve(*m_person, less, {}, {}, 0, &report);
+        const auto region = RegionSolver().solve(*m_person, click);
+        QVERIFY(grown && region && samePixels(*grown, *region));
+        QVERIFY(!report.usedNet);
+    }
+
+    void sizesGrowAndStop()
+    {
+        ClickSizes sizes(m_person->photo().rect(), {{120, 300}}, {});
+        const auto first = sizes.nth(*m_person, 0, {});
+        QVERIFY(first && *first);
+        QVERIFY((*first)->isAnswer);
+        const auto last = sizes.nth(*m_person, 9, {});
+        QVERIFY(last && *last);
+        const auto count = sizes.count();
+        QVERIFY(count >= 1 && count < 9);
+        QVERIFY(*sizes.nth(*m_person, count - 1, {}) == *last);
+        QVERIFY(*sizes.nth(*m_person, 0, {}) == *first);
+        Run stopped;
+        std::stop_source stop;
+        stop.request_stop();
+        stopped.stop = stop.get_token();
+        const auto none =
+            ClickSizes(m_person->photo().rect(), {{120, 300}}, {}).nth(*m_person, 0, stopped);
+        QVERIFY(!none);
+        QCOMPARE(none.error().kind, ErrorKind::Cancelled);
+    }
+
     void aFaceIsKeptByItsShape()
     {
         const FoundSubject *face = first(m_found, SubjectGroup::Faces);
-        const auto plane = SubjectSolver().solve(*m_person, {{}, face->box, 0}, face->ovals);
+        const auto plane =
+            SubjectSolver().solve(*m_person, {{}, face->box, 0}, {{}, face->ovals, {}, {}});
         QVERIFY(plane);
         QVERIFY(holds(*plane, 222, 110) && holds(*plane, 205, 125));
         QVERIFY(!holds(*plane, 225, 20) && !holds(*plane, 222, 220));
@@ -306,7 +360,7 @@ private Q_SLOTS:
     void theStepRemembersWhatWasAsked()
     {
         const FoundSubject *face = first(m_found, SubjectGroup::Faces);
-        const SubjectNote note{"face", face->ovals, kModelsVersion};
+        const SubjectNote note{"face", face->ovals, kModelsVersion, {{10, 20, 300, 400}}};
         const RegionStep step({{{{{222, 110}}, 4, false}}, face->box, 0.25F}, {}, note);
         QCOMPARE(step.kind(), std::string("subject"));
         const auto read = std::dynamic_pointer_cast<const RegionStep>(test::again(step));
@@ -364,9 +418,9 @@ private Q_SLOTS:
         const auto early = solver.preview(*m_person, ask, {}, {}, 1);
         const auto region = RegionSolver().solve(*m_person, ask, {}, 1);
         QVERIFY(early && region && samePixels(*early, *region));
-        bool usedNet = false;
-        const auto exact = solver.solve(*m_person, ask, {}, {}, 0, &usedNet);
-        QVERIFY(exact && usedNet);
+        SubjectReport report;
+        const auto exact = solver.solve(*m_person, ask, {}, {}, 0, &report);
+        QVERIFY(exact && report.usedNet);
         const auto afresh = SubjectSolver().solve(*m_person, ask, {});
         QVERIFY(afresh && samePixels(*exact, *afresh)); // the preview left no trace
         const auto late = solver.preview(*m_person, ask, {}, {}, 1);
@@ -382,11 +436,11 @@ private Q_SLOTS:
         QVERIFY(!found);
         QCOMPARE(found.error().kind, ErrorKind::NotFound);
         QVERIFY(sentence(found.error()).find("nanodet") != std::string::npos);
-        bool usedNet = true;
-        const auto plane = SubjectSolver().solve(*m_person, {{}, Rect{130, 330, 210, 410}, 0}, {},
-                                                 {}, 0, &usedNet);
+        SubjectReport report{true, 0, {}};
+        const auto plane =
+            SubjectSolver().solve(*m_person, {{}, Rect{130, 330, 210, 410}, 0}, {}, {}, 0, &report);
         QVERIFY(plane);
-        QVERIFY(!usedNet);
+        QVERIFY(!report.usedNet);
         QVERIFY(!plane->isEmpty());
     }
 
