@@ -166,7 +166,6 @@ void benchMasks(test::WindowDriver &driver, double copy)
                copy, 150, 0);
     driver.session().edit(QStringLiteral("bench"), before);
     driver.settle();
-    benchSubjects(driver, copy);
 }
 
 } // namespace buttonhole::bench

@@ -380,6 +380,8 @@ int main(int argc, char **argv)
         benchGrey(driver, copy);
     if (asked("masks"))
         bench::benchMasks(driver, copy);
+    if (asked("subjects"))
+        bench::benchSubjects(driver, copy);
     if (asked("zoom"))
         benchZoomAndPan(driver, copy);
     if (asked("memory"))
