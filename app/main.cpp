@@ -5,6 +5,10 @@
 #include <QStandardPaths>
 #include <QTimer>
 
+#include <cstdlib>
+
+#include <unistd.h>
+
 namespace
 {
 
@@ -20,10 +24,23 @@ void grabWhenSettled(buttonhole::app::MainWindow &window, const QString &file)
     timer->start(100);
 }
 
+/// OpenMP's helpers spin while they wait, on processors that the window and others need: the large
+/// network then takes twice as long beside any other work. How they wait is read once, when the
+/// library is loaded, before main(). Where it cannot start again it goes on as it is.
+void startAgainWithoutSpinning(char **argv)
+{
+    const char *policy = "OMP_WAIT_POLICY";
+    if (std::getenv(policy))
+        return;
+    setenv(policy, "passive", 1);
+    execv("/proc/self/exe", argv);
+}
+
 } // namespace
 
 int main(int argc, char **argv)
 {
+    startAgainWithoutSpinning(argv);
     buttonhole::app::Application application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("buttonhole"));
     QCoreApplication::setApplicationVersion(QStringLiteral(BUTTONHOLE_VERSION));

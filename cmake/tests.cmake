@@ -35,7 +35,7 @@ function(buttonhole_tests target label)
                 LABELS ${label}
                 FAIL_REGULAR_EXPRESSION "SKIP   : [^(]+[(][^)]*[)] ([^k]|k[^n]|kn[^o]|kno[^w])"
                 TIMEOUT ${ARG_TIMEOUT}
-                ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LC_ALL=C.UTF-8;TZ=UTC;HOME=${home};TMPDIR=${home}/tmp;XDG_CONFIG_HOME=${home}/config;XDG_DATA_HOME=${home}/data;XDG_CACHE_HOME=${home}/cache;XDG_RUNTIME_DIR=${home};ASAN_OPTIONS=intercept_tls_get_addr=0;LSAN_OPTIONS=suppressions=${CMAKE_SOURCE_DIR}/tests/lsan.supp;TSAN_OPTIONS=suppressions=${CMAKE_SOURCE_DIR}/tests/tsan.supp")
+                ENVIRONMENT "QT_QPA_PLATFORM=offscreen;OMP_WAIT_POLICY=passive;LC_ALL=C.UTF-8;TZ=UTC;HOME=${home};TMPDIR=${home}/tmp;XDG_CONFIG_HOME=${home}/config;XDG_DATA_HOME=${home}/data;XDG_CACHE_HOME=${home}/cache;XDG_RUNTIME_DIR=${home};ASAN_OPTIONS=intercept_tls_get_addr=0;LSAN_OPTIONS=suppressions=${CMAKE_SOURCE_DIR}/tests/lsan.supp;TSAN_OPTIONS=suppressions=${CMAKE_SOURCE_DIR}/tests/tsan.supp")
         endforeach()
     endforeach()
 endfunction()
