@@ -150,7 +150,7 @@ void say(const std::string &name, std::vector<double> values, bool lessIsBetter)
 
 int main(int argc, char **argv)
 {
-    setenv("OMP_WAIT_POLICY", "passive", 0);
+    setenv("OMP_WAIT_POLICY", "passive", 0); // as the programs have it
     std::vector<std::string> files;
     bool playsClicks = false;
     bool saysEach = false;

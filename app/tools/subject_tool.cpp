@@ -263,7 +263,7 @@ void SubjectTool::press(const PointerEvent &event)
     m_pressed = event.fromLastPoint ? offer : -1; // a click gathers it, a drag draws a box
     m_under.clear();
     for (const Offer &each : m_offers)
-        if (each.found.group != SubjectGroup::Main && holds(each, event))
+        if (!event.fromLastPoint && each.found.group != SubjectGroup::Main && holds(each, event))
             m_under.push_back(each.found.box);
     light(-1);
     RegionTool::press(event);
@@ -338,7 +338,9 @@ std::shared_ptr<const StepShape> SubjectTool::shapeFor(const RegionAsk &ask, Mas
 {
     SubjectNote note = m_note;
     note.models = m_state == State::Failed ? "" : kModelsVersion;
-    for (const Offer &offer : m_offers) // it is known by its word
+    if (!m_report->looked.isEmpty()) // of this size, not of the one before
+        note.word.clear();
+    for (const Offer &offer : m_offers)
         if (offer.found.ovals.empty() && likeness(offer.found.box, m_report->looked) > kSame)
             note.word = offer.found.word;
     return std::make_shared<RegionStep>(ask, std::move(plane), std::move(note));

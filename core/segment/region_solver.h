@@ -61,7 +61,8 @@ RegionAsk within(const Rect &photo, RegionAsk ask);
 class RegionSolver
 {
 public:
-    /// Evidence for the box or the first mark of all that is solved after this.
+    /// Evidence for all that is solved after this. After the box or the first mark it says less:
+    /// what it is surer of there than of the marked place.
     void setPriors(RegionPriors priors);
 
     /// @param finest pyramid level at which the edge is sought last: 0 is exact; coarser is sooner,

@@ -169,9 +169,12 @@ Result<void> ClickSizes::findMore(const PhotoLevels &levels, const Run &run)
     if (!box)
         return box.error();
     if (!box->isEmpty()) {
+        const int looksBefore = m_looks;
         auto thing = settled(levels, *box, start.isThing, run);
-        if (!thing)
+        if (!thing) {
+            m_looks = looksBefore; // that counts when it is done again
             return thing.error();
+        }
         if (*thing) {
             const RegionPrior &prior = **thing;
             const cv::Mat1f inside(prior.inside.height(), prior.inside.width(),

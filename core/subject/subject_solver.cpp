@@ -42,6 +42,17 @@ RegionPrior priorFor(const std::vector<Rect> &ovals, const Rect &photo)
     return out;
 }
 
+/// Of boxes what lies on a photo; a file may hold any, and any number.
+std::vector<Rect> cutTo(const Rect &photo, std::vector<Rect> boxes)
+{
+    constexpr size_t kMost = 40;
+    for (Rect &box : boxes)
+        box = intersected(box, photo);
+    std::erase_if(boxes, [](const Rect &box) { return box.isEmpty(); });
+    boxes.resize(std::min(boxes.size(), kMost));
+    return boxes;
+}
+
 /// The shapes that lie on a photo, or partly.
 std::vector<Rect> within(const Rect &photo, std::vector<Rect> shapes)
 {
@@ -55,7 +66,7 @@ SubjectSolver::Start SubjectSolver::startOf(const PhotoLevels &levels, const Reg
                                             const SubjectNote &note)
 {
     const Rect photo = levels.photo().rect();
-    Start out{levels.content(), ask.box, {}, within(photo, note.ovals), within(photo, note.things)};
+    Start out{levels.content(), ask.box, {}, within(photo, note.ovals), cutTo(photo, note.things)};
     const auto first = std::find_if(ask.marks.begin(), ask.marks.end(),
                                     [](const RegionMark &mark) { return !mark.isLeave; });
     if (!ask.box && first != ask.marks.end())
@@ -92,14 +103,17 @@ Result<SubjectSolver::Prior> SubjectSolver::sizeOf(const PhotoLevels &levels, co
     auto thing = m_sizes.nth(levels, size_t(std::max(size, 0)), run);
     if (!thing)
         return thing.error();
-    Prior out{{}, size >= 0, int(m_sizes.count()), {}, {}, 0, ask.reach};
+    Prior out;
+    out.usesNet = size >= 0;
+    out.sizes = int(m_sizes.count());
+    out.settled = ask.reach;
     if (size < 0) {
         out.reach = std::min(ask.reach + kReachPerSize, 0.0F);
     } else if (*thing) {
         out.all = {*thing};
         out.looked = (*thing)->area;
         if (!(*thing)->isAnswer)
-            out.box = (*thing)->area;
+            out.box = out.looked;
         out.settled = std::min(ask.reach, float(out.sizes - 1) * kReachPerSize);
     }
     return out;

@@ -61,8 +61,8 @@ private:
         int sizes = 0;           ///< found so far, of a click
         std::optional<Rect> box; ///< to be asked for where that is no answer
         Rect looked;
-        float reach = 0; ///< what is left to grow by, and what it came to
-        float settled = 0;
+        float reach = 0;   ///< what is left to grow by
+        float settled = 0; ///< the reach that it came to
     };
     static Start startOf(const PhotoLevels &levels, const RegionAsk &ask, const SubjectNote &note);
     Result<Prior> priorOf(const PhotoLevels &levels, const RegionAsk &ask, const Run &run);

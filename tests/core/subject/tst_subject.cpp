@@ -199,6 +199,21 @@ private Q_SLOTS:
         QVERIFY(!report.usedNet);
     }
 
+    /// A file may say that anything was found under the click.
+    void strangeThingsUnderAClickAreLookedAtWithinThePhoto()
+    {
+        const RegionAsk click{{{{{120, 300}}, 4, false}}, {}, 0};
+        std::vector<Rect> things{{-1000000, -5, 60, 1000000}, {600, 600, 900, 900}, {9, 9, 9, 9}};
+        things.resize(5000, {100, 280, 101, 281});
+        for (const float reach : {0.0F, 1.0F}) {
+            RegionAsk ask = click;
+            ask.reach = reach;
+            const auto plane = SubjectSolver().solve(*m_person, ask, {{}, {}, {}, things});
+            QVERIFY(plane);
+            QVERIFY(holds(*plane, 120, 300));
+        }
+    }
+
     void sizesGrowAndStop()
     {
         ClickSizes sizes(m_person->photo().rect(), {{120, 300}}, {});
