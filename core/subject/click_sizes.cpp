@@ -13,7 +13,8 @@ namespace buttonhole
 namespace
 {
 
-constexpr double kLoose = 0.1; ///< room on each side of what was found, of its size
+constexpr double kLoose = 0.1;   ///< room on each side of what was found, of its size
+constexpr double kGoesOn = 0.25; ///< and on sides where it was cut
 
 /// What an answer holds under the points.
 struct UnderClick {
@@ -59,6 +60,22 @@ UnderClick underClick(const cv::Mat1f &answer, const Rect &area,
                     area.y0 + int(std::ceil((y + stats.at<int>(i, cv::CC_STAT_HEIGHT)) * sy))});
     }
     return out;
+}
+
+/// A loose box for what was seen of a thing in an area: looser where the area cut it.
+Rect looseBox(const Rect &bounds, const Rect &area, const Rect &photo)
+{
+    constexpr double kRim = 0.02; // of the area
+    const double rx = kRim * area.width();
+    const double ry = kRim * area.height();
+    const auto room = [](bool isCut, int size) {
+        return int(std::lround((isCut ? kGoesOn : kLoose) * size));
+    };
+    const Rect out = {bounds.x0 - room(bounds.x0 < area.x0 + rx, bounds.width()),
+                      bounds.y0 - room(bounds.y0 < area.y0 + ry, bounds.height()),
+                      bounds.x1 + room(bounds.x1 > area.x1 - rx, bounds.width()),
+                      bounds.y1 + room(bounds.y1 > area.y1 - ry, bounds.height())};
+    return intersected(out, photo);
 }
 
 Rect boundsOf(const std::vector<PhotoPoint> &points)
@@ -142,7 +159,7 @@ Result<std::shared_ptr<const RegionPrior>> ClickSizes::settled(const PhotoLevels
             unsure = seen;
         if (!isUnder)
             break;
-        const Rect next = united(box, enlarged(under.bounds, kLoose, photo));
+        const Rect next = united(box, looseBox(under.bounds, box, photo));
         if (next == box)
             break;
         box = next;
@@ -156,8 +173,49 @@ Result<Rect> ClickSizes::boxIn(const PhotoLevels &levels, const Rect &window, co
     if (!draft)
         return draft.error();
     const Rect bounds = underClick(*draft, window, m_points).bounds;
-    return bounds.isEmpty() || isKnown(bounds) ? Rect{}
-                                               : enlarged(bounds, kLoose, levels.photo().rect());
+    constexpr double kSpeck = 0.1; // of the window
+    const bool isSpeck =
+        bounds.width() < kSpeck * window.width() && bounds.height() < kSpeck * window.height();
+    return bounds.isEmpty() || isSpeck || isKnown(bounds)
+               ? Rect{}
+               : looseBox(bounds, window, levels.photo().rect());
+}
+
+Result<void> ClickSizes::startFrom(const PhotoLevels &levels, const MaskPlane &grown, int level,
+                                   const Run &run)
+{
+    constexpr double kAgrees = 0.8; // likeness of what grew and what the network sees there
+    constexpr double kIsFlat = 0.9; // of a window: it shows that alone
+    const int scale = 1 << level;
+    const Rect whole = levels.rectOf(level);
+    cv::Mat1w mask(whole.height(), whole.width());
+    grown.readReduced(level, whole, mask[0], size_t(mask.cols));
+    const cv::Mat1b colour(mask > 0x7fff);
+    const auto partOf = [&](const Rect &area) {
+        const cv::Rect part(area.x0 / scale, area.y0 / scale, std::max(1, area.width() / scale),
+                            std::max(1, area.height() / scale));
+        return cv::Mat1b(colour(part & cv::Rect({}, colour.size())));
+    };
+    if (const cv::Rect seen = cv::boundingRect(colour); !seen.empty()) {
+        const Rect photo = levels.photo().rect();
+        const Rect box =
+            looseBox({seen.x * scale, seen.y * scale, seen.br().x * scale, seen.br().y * scale},
+                     photo, photo);
+        const auto draft = draftSalient(levels, box, run);
+        if (!draft)
+            return draft.error();
+        const cv::Mat1b stands(*draft > 0.5F);
+        cv::Mat1b there;
+        cv::resize(partOf(box), there, stands.size(), 0, 0, cv::INTER_NEAREST);
+        std::erase_if(m_starts, [&](const Start &start) {
+            const cv::Mat1b part = partOf(start.area);
+            return !start.isThing && cv::countNonZero(part) > kIsFlat * double(part.total());
+        });
+        if (cv::countNonZero(stands & there) > kAgrees * cv::countNonZero(stands | there))
+            m_starts.insert(m_starts.begin(), {box, true});
+    }
+    m_isNew = false;
+    return {};
 }
 
 Result<void> ClickSizes::findMore(const PhotoLevels &levels, const Run &run)

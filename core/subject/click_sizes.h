@@ -18,6 +18,13 @@ public:
     /// @param things boxes of what was found in the photo before, looked at among the windows
     ClickSizes(const Rect &photo, std::vector<PhotoPoint> points, const std::vector<Rect> &things);
 
+    /// Nothing has been tried yet.
+    bool isNew() const { return m_isNew; }
+    /// Tries what grew by colour from the points as the first thing: it is one where the network
+    /// sees the same in the box round it.
+    /// @param level on which it grew. Errors: as nth()
+    Result<void> startFrom(const PhotoLevels &levels, const MaskPlane &grown, int level,
+                           const Run &run);
     /// @return the n-th thing, or the largest, where there are not so many; null: there is none.
     ///         An answer, but for a thing that was found before: that may be evidence for its box
     /// Errors: NotFound, Damaged (models); Cancelled: what was found so far is kept.
@@ -42,6 +49,7 @@ private:
 
     std::vector<PhotoPoint> m_points;
     std::vector<Start> m_starts;
+    bool m_isNew = true;
     size_t m_next = 0; ///< of m_starts
     int m_looks = 0;   ///< at boxes, so far
     RegionPriors m_found;

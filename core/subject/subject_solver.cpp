@@ -14,6 +14,7 @@ namespace
 
 constexpr float kLeastTrust = 0.15F;
 constexpr float kOvalTrust = 0.8F;
+constexpr int kLookEdge = 800; ///< px of the photo's long edge, fine enough for where a thing is
 
 /// 1 in the ovals that fill the boxes, fading to 0 at half as far again.
 RegionPrior priorFor(const std::vector<Rect> &ovals, const Rect &photo)
@@ -95,10 +96,31 @@ Result<SubjectSolver::Prior> SubjectSolver::priorOf(const PhotoLevels &levels, c
     return out;
 }
 
+/// What grows from the mark by colour. It is kept: without a prior it is the answer already.
+Result<void> SubjectSolver::grow(const PhotoLevels &levels, const Run &run)
+{
+    if (m_grown)
+        return {};
+    m_solver.setPriors({});
+    auto grown =
+        m_solver.solve(levels, {{m_start.mark}, {}, 0}, run, levels.levelWithin(kLookEdge));
+    if (!grown)
+        return grown.error();
+    m_grown = std::move(*grown);
+    return {};
+}
+
 /// Sizes from the smallest thing on; below it, what grows by colour.
 Result<SubjectSolver::Prior> SubjectSolver::sizeOf(const PhotoLevels &levels, const RegionAsk &ask,
                                                    const Run &run)
 {
+    if (m_sizes.isNew()) {
+        if (const auto done = grow(levels, run); !done)
+            return done.error();
+        const int level = levels.levelWithin(kLookEdge);
+        if (const auto done = m_sizes.startFrom(levels, *m_grown, level, run); !done)
+            return done.error();
+    }
     const int size = int(std::lround(ask.reach / kReachPerSize));
     auto thing = m_sizes.nth(levels, size_t(std::max(size, 0)), run);
     if (!thing)
@@ -136,14 +158,9 @@ Result<SubjectSolver::Prior> SubjectSolver::evidenceFor(const PhotoLevels &level
     }
     Rect box = ask.box.value_or(Rect{});
     if (!ask.box) {
-        // What grows is kept: without a prior it is the answer already.
-        constexpr int kLookEdge = 800;
-        m_solver.setPriors({});
-        const auto grown =
-            m_solver.solve(levels, {{m_start.mark}, {}, 0}, run, levels.levelWithin(kLookEdge));
-        if (!grown)
-            return grown.error();
-        box = grown->boundsOfOtherThan(0);
+        if (const auto done = grow(levels, run); !done)
+            return done.error();
+        box = m_grown->boundsOfOtherThan(0);
     }
     if (box.isEmpty())
         return out;
@@ -180,6 +197,7 @@ Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAs
         return m_solver.solve(levels, ask, run, finest); // says so
     if (Start start = startOf(levels, ask, note); !(start == m_start)) {
         m_evidence.reset();
+        m_grown.reset();
         m_sizes = ClickSizes(photo, start.mark.points, start.things);
         m_start = std::move(start);
     }

@@ -69,10 +69,13 @@ private:
     Result<Prior> sizeOf(const PhotoLevels &levels, const RegionAsk &ask, const Run &run);
     Result<Prior> evidenceFor(const PhotoLevels &levels, const RegionAsk &ask, const Run &run);
 
+    Result<void> grow(const PhotoLevels &levels, const Run &run);
+
     RegionSolver m_solver;
     Start m_start;
-    std::optional<Prior> m_evidence; ///< for m_start, whatever the reach
-    ClickSizes m_sizes;              ///< of m_start
+    std::optional<Prior> m_evidence;  ///< for m_start, whatever the reach
+    std::optional<MaskPlane> m_grown; ///< from the mark of m_start, by colour
+    ClickSizes m_sizes;               ///< of m_start
 };
 
 } // namespace buttonhole

@@ -199,6 +199,28 @@ private Q_SLOTS:
         QVERIFY(!report.usedNet);
     }
 
+    /// What stands out is the basket, or all that lies in it; what grows by colour is one ball.
+    void aBallInABasketIsTheSmallestThingUnderTheClick()
+    {
+        const auto basket = PhotoLevels::load(test::demo("wool-basket.jpg").toStdString());
+        QVERIFY(basket);
+        const auto clicked = [&](PhotoPoint at, float reach) {
+            return SubjectSolver().solve(**basket, {{{{at}, 4, false}}, {}, reach}, {}, {}, 1);
+        };
+        const auto yellow = clicked({850, 700}, 0);
+        QVERIFY(yellow);
+        QCOMPARE(wrongOf(*yellow, {{700, 700}, {1000, 800}, {850, 560}},
+                         {{1050, 400}, {1250, 700}, {900, 1100}, {300, 700}}),
+                 QString());
+        const auto teal = clicked({1390, 706}, 0);
+        QVERIFY(teal);
+        QCOMPARE(wrongOf(*teal, {{1250, 700}, {1500, 600}, {1400, 850}},
+                         {{1050, 400}, {850, 700}, {900, 1100}, {1720, 640}}),
+                 QString());
+        const auto larger = clicked({850, 700}, 1);
+        QVERIFY(larger && test::meanOf(*larger) > 2 * test::meanOf(*yellow));
+    }
+
     /// A file may say that anything was found under the click.
     void strangeThingsUnderAClickAreLookedAtWithinThePhoto()
     {
