@@ -153,6 +153,22 @@ cv::Mat1b seenIn(const RegionLook &look, const Labelled &found)
     return found.over(look.frame.area, look.frame.lab.size());
 }
 
+/// A look at a thing whose answer is known: labelled, its colours learnt.
+RegionLook lookAtThing(const PhotoLevels &levels, const RegionAsk &ask, const RegionPrior &thing,
+                       float reach)
+{
+    constexpr int kAnswerEdge = 640;
+    RegionLook look = lookAt(levels, ask, thing.area, kAnswerEdge);
+    addPrior(look, thing);
+    const float bar = -4 * reach * thing.trust; // larger: what is less sure, too
+    look.labels = cv::Mat1b(look.prior > bar) & ~look.leave;
+    look.labels |= look.keep;
+    cv::Mat1f inside;
+    look.labels.convertTo(inside, CV_32F, 1.0 / 255);
+    learnColours(look, inside, false);
+    return look;
+}
+
 /// A part of a look, with room round it, px of the photo.
 Rect roomRound(const cv::Rect &part, const Frame &frame, double share, double px)
 {
@@ -276,11 +292,18 @@ RegionAsk within(const Rect &photo, RegionAsk ask)
     return ask;
 }
 
-void RegionSolver::setPriors(RegionPriors priors)
+void RegionSolver::setPriors(RegionPriors priors, RegionPriors added)
 {
     if (m_priors != priors)
         m_known.clear();
     m_priors = std::move(priors);
+    const size_t marks = std::max(m_added.size(), added.size());
+    m_added.resize(marks);
+    added.resize(marks);
+    for (size_t i = 0; i < marks; ++i)
+        if (m_added[i] != added[i])
+            std::erase_if(m_known, [&](const auto &known) { return known->ask.marks.size() > i; });
+    m_added = std::move(added);
 }
 
 std::shared_ptr<RegionSolver::Known> RegionSolver::answered(const PhotoLevels &levels,
@@ -290,18 +313,23 @@ std::shared_ptr<RegionSolver::Known> RegionSolver::answered(const PhotoLevels &l
                                     [](const auto &each) { return each->isAnswer; });
     if (prior == m_priors.end())
         return nullptr;
-    const Rect &area = (*prior)->area;
-    constexpr int kAnswerEdge = 640;
-    RegionLook look = lookAt(levels, ask, area, kAnswerEdge);
-    addPrior(look, **prior);
-    const float bar = -4 * ask.reach * (*prior)->trust; // larger: what is less sure, too
-    look.labels = cv::Mat1b(look.prior > bar) & ~look.leave;
-    look.labels |= look.keep;
-    cv::Mat1f inside;
-    look.labels.convertTo(inside, CV_32F, 1.0 / 255);
-    learnColours(look, inside, false);
+    RegionLook look = lookAtThing(levels, ask, **prior, ask.reach);
     return std::make_shared<Known>(
-        Known{ask, {area, look.labels}, {}, {}, true, std::move(look.colours), {}});
+        Known{ask, {(*prior)->area, look.labels}, {}, {}, true, std::move(look.colours), {}});
+}
+
+std::shared_ptr<RegionSolver::Known>
+RegionSolver::withThing(const PhotoLevels &levels, const RegionAsk &ask, const Known &before) const
+{
+    const size_t mark = ask.marks.size() - 1;
+    if (mark >= m_added.size() || !m_added[mark])
+        return nullptr;
+    RegionAsk marks = ask; // also beside its box
+    marks.box.reset();
+    RegionLook look = lookAtThing(levels, marks, *m_added[mark], 0);
+    look.found = seenIn(look, before.found);
+    look.labels |= look.found;
+    return before.corrected(ask, look);
 }
 
 Result<std::shared_ptr<RegionSolver::Known>>
@@ -311,6 +339,9 @@ RegionSolver::knownFor(const PhotoLevels &levels, const RegionAsk &ask, const Ru
     const Known *before = m_known.empty() ? nullptr : m_known.back().get();
     if (!before)
         if (auto known = answered(levels, ask))
+            return known;
+    if (before)
+        if (auto known = withThing(levels, ask, *before))
             return known;
     RegionLook whole = lookAt(levels, ask, photo, kWholeEdge);
 

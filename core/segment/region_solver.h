@@ -63,7 +63,8 @@ class RegionSolver
 public:
     /// Evidence for all that is solved after this. After the box or the first mark it says less:
     /// what it is surer of there than of the marked place.
-    void setPriors(RegionPriors priors);
+    /// @param added by marks: what a further keep mark adds as it is; null, or missing: what grows
+    void setPriors(RegionPriors priors, RegionPriors added = {});
 
     /// @param finest pyramid level at which the edge is sought last: 0 is exact; coarser is sooner,
     ///               and its edges are stairs of 2^finest px
@@ -78,9 +79,13 @@ private:
                                             const Run &run) const;
     /// Where a prior is the answer. @return null where none is
     std::shared_ptr<Known> answered(const PhotoLevels &levels, const RegionAsk &ask) const;
+    /// With a thing more than before. @return null where the last mark has none
+    std::shared_ptr<Known> withThing(const PhotoLevels &levels, const RegionAsk &ask,
+                                     const Known &before) const;
     Result<MaskPlane> planeOf(size_t n, const PhotoLevels &levels, int finest, const Run &run);
 
     RegionPriors m_priors;
+    RegionPriors m_added;                        ///< of marks
     uint64_t m_photo = 0;                        ///< content of the levels solved for last
     std::vector<std::shared_ptr<Known>> m_known; ///< for the first 1, 2, ... marks
 };

@@ -61,6 +61,25 @@ std::vector<Rect> within(const Rect &photo, std::vector<Rect> shapes)
     return shapes;
 }
 
+/// The smallest thing that the net is sure of at a mark. @return null where there is none
+/// Errors: Cancelled.
+Result<std::shared_ptr<const RegionPrior>> smallestAt(const PhotoLevels &levels,
+                                                      const RegionMark &mark, const Run &run)
+{
+    const int level = levels.levelWithin(kLookEdge);
+    const auto grown = RegionSolver().solve(levels, {{mark}, {}, 0}, run, level);
+    if (!grown)
+        return grown.error();
+    ClickSizes sizes(levels.photo().rect(), mark.points, {});
+    const auto started = sizes.startFrom(levels, *grown, level, run);
+    auto smallest = started ? sizes.nth(levels, 0, run) : started.error();
+    if (!smallest && smallest.error().kind == ErrorKind::Cancelled)
+        return smallest.error();
+    if (!smallest || !*smallest || !(*smallest)->isAnswer)
+        return std::shared_ptr<const RegionPrior>(); // without the models, too
+    return smallest;
+}
+
 } // namespace
 
 SubjectSolver::Start SubjectSolver::startOf(const PhotoLevels &levels, const RegionAsk &ask,
@@ -175,6 +194,55 @@ Result<SubjectSolver::Prior> SubjectSolver::evidenceFor(const PhotoLevels &level
     return out;
 }
 
+/// Where what a box or the first mark holds is; empty: not known.
+Rect SubjectSolver::placeOf(const Prior &prior, const RegionAsk &ask) const
+{
+    if (ask.box)
+        return *ask.box;
+    if (!prior.looked.isEmpty())
+        return prior.looked;
+    return m_grown ? m_grown->boundsOfOtherThan(0) : Rect{};
+}
+
+/// The things of the marks, as far as they were looked for; forgets those of other marks.
+RegionPriors SubjectSolver::addedBy(const RegionAsk &ask)
+{
+    RegionPriors out;
+    while (out.size() < std::min(ask.marks.size(), m_things.size()) &&
+           m_things[out.size()].mark == ask.marks[out.size()])
+        out.push_back(m_things[out.size()].added);
+    m_things.resize(out.size());
+    return out;
+}
+
+/// Looks for what is added by keep marks that lie beside all before.
+/// @param first where the first thing is
+Result<void> SubjectSolver::findAdded(const PhotoLevels &levels, const RegionAsk &ask,
+                                      const Rect &first, const Run &run)
+{
+    const auto isIn = [](const RegionMark &mark, const Rect &area) {
+        return std::any_of(mark.points.begin(), mark.points.end(), [&](const PhotoPoint &p) {
+            return double(p.x) >= area.x0 && double(p.x) < area.x1 && double(p.y) >= area.y0 &&
+                   double(p.y) < area.y1;
+        });
+    };
+    for (size_t i = m_things.size(); i < ask.marks.size(); ++i) {
+        const RegionMark &mark = ask.marks[i];
+        const bool isBeside =
+            !mark.isLeave && !mark.points.empty() && !first.isEmpty() && !isIn(mark, first) &&
+            std::none_of(m_things.begin(), m_things.end(), [&](const Thing &thing) {
+                return thing.added && isIn(mark, thing.added->area);
+            });
+        Result<std::shared_ptr<const RegionPrior>> added = std::shared_ptr<const RegionPrior>();
+        if (isBeside)
+            added = smallestAt(levels, mark, run);
+        if (!added)
+            return added.error();
+        m_things.push_back({mark, std::move(*added)});
+    }
+    return {};
+}
+
 Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const RegionAsk &asked,
                                          const SubjectNote &note, const Run &run, int finest)
 {
@@ -182,32 +250,45 @@ Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const Region
     const Start start = startOf(levels, ask, note);
     const bool isKnown = start == m_start && (m_evidence || m_sizes.count() > 0);
     if (isKnown || !start.ovals.empty())
-        return solve(levels, ask, note, run, finest);
+        return answer(levels, ask, note, run, {finest, false, nullptr});
     m_solver.setPriors({});
     return m_solver.solve(levels, ask, run, finest);
 }
 
-Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &whole,
+Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAsk &asked,
                                        const SubjectNote &note, const Run &run, int finest,
                                        SubjectReport *report)
 {
+    const RegionAsk ask = within(levels.photo().rect(), asked);
+    return answer(levels, ask, note, run, {finest, true, report});
+}
+
+Result<MaskPlane> SubjectSolver::answer(const PhotoLevels &levels, RegionAsk ask,
+                                        const SubjectNote &note, const Run &run, const How &how)
+{
     const Rect photo = levels.photo().rect();
-    RegionAsk ask = within(photo, whole);
     if (!isSolvable(ask))
-        return m_solver.solve(levels, ask, run, finest); // says so
+        return m_solver.solve(levels, ask, run, how.finest); // says so
     if (Start start = startOf(levels, ask, note); !(start == m_start)) {
         m_evidence.reset();
         m_grown.reset();
+        m_things.clear();
         m_sizes = ClickSizes(photo, start.mark.points, start.things);
         m_start = std::move(start);
     }
     auto prior = priorOf(levels, ask, run);
     if (!prior)
         return prior.error();
-    if (report)
-        *report = {prior->usesNet, prior->settled, prior->looked};
+    auto added = addedBy(ask);
+    if (how.looksFurther && added.size() < ask.marks.size()) {
+        if (const auto done = findAdded(levels, ask, placeOf(*prior, ask), run); !done)
+            return done.error();
+        added = addedBy(ask);
+    }
+    if (how.report)
+        *how.report = {prior->usesNet, prior->settled, prior->looked};
     const bool knowsNothing = prior->all.empty();
-    m_solver.setPriors(std::move(prior->all));
+    m_solver.setPriors(std::move(prior->all), std::move(added));
     ask.reach = prior->reach;
     if (prior->box)
         ask.box = prior->box;
@@ -216,7 +297,7 @@ Result<MaskPlane> SubjectSolver::solve(const PhotoLevels &levels, const RegionAs
         ask.box = Rect{photo.x1 / kMargins, photo.y1 / kMargins, photo.x1 - photo.x1 / kMargins,
                        photo.y1 - photo.y1 / kMargins};
     }
-    return m_solver.solve(levels, ask, run, finest);
+    return m_solver.solve(levels, ask, run, how.finest);
 }
 
 } // namespace buttonhole

@@ -69,11 +69,28 @@ private:
     Result<Prior> sizeOf(const PhotoLevels &levels, const RegionAsk &ask, const Run &run);
     Result<Prior> evidenceFor(const PhotoLevels &levels, const RegionAsk &ask, const Run &run);
 
+    /// What a further keep mark adds, or did; null: what grows.
+    struct Thing {
+        RegionMark mark;
+        std::shared_ptr<const RegionPrior> added;
+    };
+    struct How {
+        int finest = 0;
+        bool looksFurther = true; ///< for what further marks add
+        SubjectReport *report = nullptr;
+    };
+    Result<MaskPlane> answer(const PhotoLevels &levels, RegionAsk ask, const SubjectNote &note,
+                             const Run &run, const How &how);
+    Rect placeOf(const Prior &prior, const RegionAsk &ask) const;
     Result<void> grow(const PhotoLevels &levels, const Run &run);
+    Result<void> findAdded(const PhotoLevels &levels, const RegionAsk &ask, const Rect &first,
+                           const Run &run);
+    RegionPriors addedBy(const RegionAsk &ask);
 
     RegionSolver m_solver;
     Start m_start;
     std::optional<Prior> m_evidence;  ///< for m_start, whatever the reach
+    std::vector<Thing> m_things;      ///< by marks
     std::optional<MaskPlane> m_grown; ///< from the mark of m_start, by colour
     ClickSizes m_sizes;               ///< of m_start
 };

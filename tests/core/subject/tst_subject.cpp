@@ -221,6 +221,39 @@ private Q_SLOTS:
         QVERIFY(larger && test::meanOf(*larger) > 2 * test::meanOf(*yellow));
     }
 
+    /// By colour a further click would add a band of the other ball.
+    void aClickBesideTheFirstThingAddsAnother()
+    {
+        const auto balls = test::levelsOf(1200, 800, [](int x, int y) {
+            const bool isBall = std::hypot(x % 600 - 300, y - 400) < 140;
+            const bool isBand = ((x + y) / 70) % 2 == 0;
+            const int grain = (x * 7 + y * 13 + x * y) % 11;
+            return isBall && isBand ? std::array{190, 40, 50}
+                   : isBall         ? std::array{235, 225, 60}
+                                    : std::array{118 + grain, 122 + grain, 120 + grain};
+        });
+        const RegionMark left{{{310, 410}}, 4, false};
+        const RegionMark right{{{880, 380}}, 4, false};
+        SubjectSolver solver;
+        const auto one = solver.solve(*balls, {{left}, {}, 0});
+        QVERIFY(one);
+        QCOMPARE(wrongOf(*one, {{300, 400}, {220, 360}, {380, 450}, {300, 300}},
+                         {{900, 400}, {600, 400}}),
+                 QString());
+        const auto both = solver.solve(*balls, {{left, right}, {}, 0});
+        QVERIFY(both);
+        QCOMPARE(wrongOf(*both, {{300, 400}, {900, 400}, {820, 360}, {980, 450}, {900, 300}},
+                         {{600, 400}, {900, 600}, {1100, 100}}),
+                 QString());
+        const auto atOnce = SubjectSolver().solve(*balls, {{left, right}, {}, 0});
+        QVERIFY(atOnce && samePixels(*atOnce, *both));
+        const auto undone = solver.solve(*balls, {{left}, {}, 0});
+        QVERIFY(undone && samePixels(*undone, *one));
+        const RegionMark leave{{{900, 400}}, 4, true};
+        const auto less = solver.solve(*balls, {{left, right, leave}, {}, 0});
+        QVERIFY(less && holds(*less, 300, 400) && !holds(*less, 900, 400));
+    }
+
     /// A file may say that anything was found under the click.
     void strangeThingsUnderAClickAreLookedAtWithinThePhoto()
     {
