@@ -94,7 +94,7 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &k) { return k.on && k.needsLevels(); });
     if (looksAround || needsLevels || isPrepared(take) || isFinished(take) || change.finds ||
-        !change.sets.empty())
+        change.findsLight || change.findsLight || !change.sets.empty())
         return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
@@ -135,6 +135,8 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     }
     if (arguments.finds)
         take.grey = findAutoMix(levels, take);
+    if (arguments.findsLight)
+        take = withAutoLight(std::move(take), levels);
     for (const std::string &each : arguments.sets) {
         auto changed = withParam(std::move(take), each);
         if (!changed)

@@ -23,7 +23,8 @@ struct SubjectsArguments {
 struct ChangeArguments {
     std::string look;
     double strength = 100;         ///< of the look, percent
-    bool finds = false;            ///< by Auto
+    bool finds = false;            ///< the grey, by Auto
+    bool findsLight = false;       ///< by Auto light
     std::vector<std::string> sets; ///< single numbers, see withParam()
     std::vector<int> crop;         ///< x, y, width, height, px of the photo; none: the take's
     int quarterTurns = -1;         ///< the same

@@ -49,6 +49,8 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
         ->excludes(mirror);
     command.add_flag("--auto", change.finds, "find the mix that keeps the colours' contrasts")
         ->excludes(look);
+    command.add_flag("--auto-light", change.findsLight,
+                     "set exposure, points and white balance by the photo");
 }
 
 int settle(ExportSettings &settings, const std::string &space, const std::string &out,

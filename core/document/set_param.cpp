@@ -128,8 +128,16 @@ Result<void> setIn(Take &take, std::string path, float number, const std::string
         return setInNamed(take.keeps, path, number, assignment);
     if (takeOff(path, "tone:"))
         return setInNamed(take.tones, path, number, assignment);
-    if (takeOff(path, "prepare."))
+    if (takeOff(path, "prepare.")) {
+        const std::string kind = path.substr(0, path.find('.'));
+        if (AdjustmentRef adjustment = preparedBy(take, kind)) {
+            if (auto done = setIn(adjustment, path, number, assignment); done && !*done)
+                return *done;
+            take = withPrepared(std::move(take), adjustment);
+            return {};
+        }
         return setIn(take.prepare, path, number, assignment);
+    }
     if (takeOff(path, "finish."))
         return setIn(take.finish, path, number, assignment);
     return Error{ErrorKind::InvalidArgument, assignment,

@@ -1,5 +1,7 @@
 #include "document/take.h"
 
+#include "light/photo_light.h"
+
 #include <algorithm>
 #include <map>
 
@@ -162,6 +164,42 @@ Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLin
         for (AdjustmentLine &line : *lines)
             if (line.id == lineId)
                 change(line);
+    return take;
+}
+
+AdjustmentRef preparedBy(const Take &take, std::string_view kind)
+{
+    for (const AdjustmentLine &line : take.prepare)
+        if (line.adjustment->kind() == kind)
+            return line.adjustment;
+    const AdjustmentKind *known = adjustmentKinds().find(kind);
+    return known ? known->initial : nullptr;
+}
+
+Take withAutoLight(Take take, const PhotoLevels &levels)
+{
+    const auto now = std::dynamic_pointer_cast<const NumberAdjustment<PhotoLight>>(
+        preparedBy(take, PhotoLight::kKind));
+    return withPrepared(std::move(take), std::make_shared<const NumberAdjustment<PhotoLight>>(
+                                             autoLight(levels, now->values())));
+}
+
+Take withPrepared(Take take, const AdjustmentRef &adjustment)
+{
+    const auto isOne = [&](const AdjustmentLine &line) {
+        return line.adjustment->kind() == adjustment->kind();
+    };
+    const auto at = std::find_if(take.prepare.begin(), take.prepare.end(), isOne);
+    if (adjustment->isOff()) {
+        std::erase_if(take.prepare, isOne);
+    } else if (at != take.prepare.end()) {
+        at->adjustment = adjustment;
+    } else {
+        const bool on =
+            take.prepare.empty() || std::any_of(take.prepare.begin(), take.prepare.end(),
+                                                [](const AdjustmentLine &line) { return line.on; });
+        take.prepare.push_back({take.nextId++, on, adjustment});
+    }
     return take;
 }
 

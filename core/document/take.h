@@ -78,6 +78,12 @@ Take withoutTone(Take take, uint64_t toneId);
 /// The same of a line of prepare or finish.
 Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change);
 Take withoutLine(Take take, uint64_t lineId);
+/// What prepares the photo, of a registered kind; as one begins where there is no line of it.
+AdjustmentRef preparedBy(const Take &take, std::string_view kind);
+/// With what autoLight() says of a photo.
+Take withAutoLight(Take take, const PhotoLevels &levels);
+/// The line of that kind set so, made if there is none; what changes nothing needs no line.
+Take withPrepared(Take take, const AdjustmentRef &adjustment);
 Take withStep(Take take, uint64_t keepId, uint64_t stepId,
               const std::function<void(Step &)> &change);
 /// Appends a step to a keep; `stepId` receives its id.

@@ -1,5 +1,7 @@
 #include "light/adjustment.h"
 
+#include "light/photo_light.h"
+
 #include <nlohmann/json.hpp>
 
 namespace buttonhole
@@ -35,7 +37,8 @@ private:
 
 KindTable<AdjustmentKind> &adjustmentKinds()
 {
-    static KindTable<AdjustmentKind> all;
+    static KindTable<AdjustmentKind> all(
+        std::deque<AdjustmentKind>{NumberAdjustment<PhotoLight>::makeKind()});
     return all;
 }
 

@@ -25,6 +25,7 @@ class NumberAdjustment final : public Adjustment
 public:
     explicit NumberAdjustment(const Values &values = {}) : m_values(values) {}
 
+    const Values &values() const { return m_values; }
     static AdjustmentKind makeKind()
     {
         AdjustmentKind out;

@@ -1,0 +1,145 @@
+#include "light/photo_light.h"
+
+#include "colour/oklab.h"
+#include "colour/pixel_rows.h"
+#include "light/white_balance.h"
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr double kMiddle = 0.56; ///< OKLab L of a grey card, nearly
+
+/// What an L becomes; brighter than white goes on.
+double curved(double L, const PhotoLight &light)
+{
+    constexpr double kMostPoint = 0.3;
+    const double black = kMostPoint * double(light.blackPoint);
+    const double white = 1 - kMostPoint * double(light.whitePoint);
+    L = std::max(0.0, (L - black) / (white - black));
+    const double shadows = double(light.liftShadows);
+    if (L < kMiddle) {
+        const double at = L / kMiddle;
+        L += kMiddle * (shadows > 0 ? 1.2 : 0.8) * shadows * at * (1 - at) * (1 - at);
+    }
+    const double hold = double(light.holdHighlights);
+    if (L > kMiddle) {
+        const double at = (L - kMiddle) / (1 - kMiddle);
+        L = kMiddle + (1 - kMiddle) * (hold > 0 ? at / (1 + 0.6 * hold * at)
+                                                : at * (1 - 0.3 * hold * std::min(at, 1.0)));
+    }
+    const double steep = std::exp2(0.8 * double(light.contrast));
+    if (L < kMiddle)
+        return kMiddle * std::pow(L / kMiddle, steep);
+    if (L < 1)
+        return 1 - (1 - kMiddle) * std::pow((1 - L) / (1 - kMiddle), steep);
+    return L;
+}
+
+/// Everything of a light for one space, ready for rows.
+class LightRow
+{
+public:
+    LightRow(const PhotoLight &light, const LightSpace &space)
+        : m_toLms(space.toLms), m_fromLms(space.fromLms), m_saturation(1 + light.saturation),
+          m_faint(light.faintColours)
+    {
+        const Matrix3 balance =
+            balanceMatrix(double(light.temperature), double(light.greenMagenta), space);
+        const double gain = std::exp2(double(light.exposureEv));
+        for (size_t i = 0; i < 9; ++i)
+            m_matrix[i] = float(gain * balance[i / 3][i % 3]);
+        m_isBalanced = light.exposureEv != 0 || light.temperature != 0 || light.greenMagenta != 0;
+        PhotoLight rest = light;
+        rest.exposureEv = rest.temperature = rest.greenMagenta = 0;
+        m_isCurved = !(rest == PhotoLight());
+        for (int i = 0; i < kSteps + 2; ++i)
+            m_table[size_t(i)] = float(curved(i * double(kMostL) / kSteps, light));
+    }
+
+    /// Rows padded for SIMD.
+    void apply(int n, float *r, float *g, float *b) const
+    {
+        if (m_isBalanced)
+            matrixRow(m_matrix.data(), n, r, g, b);
+        if (!m_isCurved)
+            return;
+        labRow(m_toLms.data(), n, r, g, b);
+        curve(n, r, g, b);
+        linearOfLabRow(m_fromLms.data(), n, r, g, b);
+    }
+
+private:
+    void curve(int n, float *L, float *a, float *b) const
+    {
+        constexpr float kLeastL = 0.02F; // darker has no colour to follow
+        constexpr float kMostFollows = 3;
+        constexpr float kFaintChroma = 0.08F;
+        for (int i = 0; i < n; ++i) {
+            const float at = std::clamp(L[i], 0.0F, kMostL) * (kSteps / kMostL);
+            const int below = int(at);
+            const float lo = m_table[size_t(below)];
+            const float made = lo + (at - float(below)) * (m_table[size_t(below) + 1] - lo);
+            const float chroma2 = a[i] * a[i] + b[i] * b[i];
+            const float faint = 1 + m_faint / (1 + chroma2 / (kFaintChroma * kFaintChroma));
+            const float scale =
+                m_saturation * faint * std::min(made / std::max(L[i], kLeastL), kMostFollows);
+            L[i] = made + std::max(L[i] - kMostL, 0.0F);
+            a[i] *= scale;
+            b[i] *= scale;
+        }
+    }
+
+    static constexpr int kSteps = 2048;
+    static constexpr float kMostL = 2;
+    std::array<float, 9> m_toLms;
+    std::array<float, 9> m_fromLms;
+    std::array<float, 9> m_matrix{};
+    std::array<float, kSteps + 2> m_table{};
+    float m_saturation;
+    float m_faint;
+    bool m_isBalanced = false;
+    bool m_isCurved = false;
+};
+
+} // namespace
+
+std::span<const Param<PhotoLight>> PhotoLight::rows()
+{
+    using P = PhotoLight;
+    static constexpr ParamScale kPercent{100};
+    static constexpr Param<P> kRows[] = {
+        {"exposureEv", [](P &p) -> float & { return p.exposureEv; }, -5, 5, kSince, {1, " EV", 2}},
+        {"contrast", [](P &p) -> float & { return p.contrast; }, -1, 1, kSince, kPercent},
+        {"liftShadows", [](P &p) -> float & { return p.liftShadows; }, -1, 1, kSince, kPercent},
+        {"holdHighlights", [](P &p) -> float & { return p.holdHighlights; }, -1, 1, kSince,
+         kPercent},
+        {"blackPoint", [](P &p) -> float & { return p.blackPoint; }, -1, 1, kSince, kPercent},
+        {"whitePoint", [](P &p) -> float & { return p.whitePoint; }, -1, 1, kSince, kPercent},
+        {"temperature", [](P &p) -> float & { return p.temperature; }, -1, 1, kSince, kPercent},
+        {"greenMagenta", [](P &p) -> float & { return p.greenMagenta; }, -1, 1, kSince, kPercent},
+        {"saturation", [](P &p) -> float & { return p.saturation; }, -1, 1, kSince, kPercent},
+        {"faintColours", [](P &p) -> float & { return p.faintColours; }, -1, 1, kSince, kPercent}};
+    return kRows;
+}
+
+LightChange PhotoLight::change(const LightSpace &space) const
+{
+    const auto row = std::make_shared<const LightRow>(*this, space);
+    return [row](const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
+        if (auto done = in.read(level, out, run); !done)
+            return done;
+        const Rect &area = out.area();
+        for (int y = area.y0; y < area.y1; ++y)
+            for (int x = area.x0; x < area.x1; x += kRowRun)
+                row->apply(std::min(kRowRun, area.x1 - x), out.at(0, x, y), out.at(1, x, y),
+                           out.at(2, x, y));
+        return {};
+    };
+}
+
+} // namespace buttonhole
