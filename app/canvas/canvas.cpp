@@ -67,7 +67,7 @@ void Canvas::startTiles()
 void Canvas::onPhotoChanged()
 {
     startTiles();
-    m_transform.setPicture(m_session.picture());
+    m_transform.setPicture(shownPicture());
     m_stitch = {};
     for (Tool *tool : m_toolbox.tools())
         tool->reset();
@@ -96,16 +96,64 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
     refresh(rect());
 }
 
+void Canvas::setInColour(bool shows)
+{
+    if (m_isInColour == shows)
+        return;
+    m_isInColour = shows;
+    if (m_session.hasPhoto()) {
+        m_tiles.setTake(shownTake(), {});
+        refresh(rect());
+    }
+}
+
+void Canvas::addHand(Hand &hand)
+{
+    m_hands.append(&hand);
+    connect(&hand, &Hand::changed, this, [this] {
+        if (m_session.hasPhoto() && shownPicture() != m_transform.picture())
+            followPicture();
+        refreshLook();
+    });
+}
+
+Hand *Canvas::activeHand() const
+{
+    const auto at = std::find_if(m_hands.begin(), m_hands.end(),
+                                 [](const Hand *hand) { return hand->isActive(); });
+    return at == m_hands.end() ? nullptr : *at;
+}
+
+PictureMap Canvas::shownPicture() const
+{
+    const Hand *hand = activeHand();
+    if (!hand || !hand->showsWhole())
+        return m_session.picture();
+    Geometry whole = m_session.take()->geometry;
+    whole.crop = {};
+    const Photo &photo = m_session.levels()->photo();
+    return {whole, photo.width, photo.height};
+}
+
+void Canvas::followPicture()
+{
+    startTiles();
+    m_transform.setPicture(shownPicture());
+    m_stitch = {};
+    viewMoved();
+}
+
 void Canvas::onTakeChanged(const SeenChange &change)
 {
     if (!m_session.hasPhoto())
         return;
-    if (const PictureMap map = m_session.picture();
-        change.parts.geometry && map != m_transform.picture()) {
-        startTiles();
-        m_transform.setPicture(map);
-        m_stitch = {};
-        viewMoved();
+    if (change.parts.geometry && shownPicture() != m_transform.picture()) {
+        followPicture();
+        return;
+    }
+    if (change.parts.geometry && !change.parts.ofPicture() && !change.parts.tones &&
+        !change.parts.finish) { // a crop is drawn over what is seen
+        update();
         return;
     }
     Rect dirty = change.dirty;
@@ -215,11 +263,23 @@ QPointF Canvas::onPane(const QPointF &position)
 std::shared_ptr<const Take> Canvas::shownTake() const
 {
     const Keep *only = m_session.keep();
-    if (!m_seen.showsOneKeep() || !only)
+    const bool showsOne = m_seen.showsOneKeep() && only;
+    const Hand *hand = activeHand();
+    const bool showsWhole = hand && hand->showsWhole();
+    if (!showsOne && !showsWhole && !m_isInColour)
         return m_session.take();
     auto take = std::make_shared<Take>(*m_session.take());
-    for (Keep &keep : take->keeps)
-        keep.on = keep.on && keep.id == only->id;
+    if (showsOne)
+        for (Keep &keep : take->keeps)
+            keep.on = keep.on && keep.id == only->id;
+    if (showsWhole)
+        take->geometry.crop = {};
+    if (m_isInColour) {
+        take->greyOn = false;
+        take->keeps.clear(); // their looks, too
+        take->tones.clear();
+        take->finish.clear();
+    }
     return take;
 }
 

@@ -7,6 +7,7 @@
 #include "jobs/side_by_side.h"
 #include "settings/settings.h"
 #include "tools/toolbox.h"
+#include "view/hand.h"
 #include "view/view_transform.h"
 
 #include <QElapsedTimer>
@@ -64,6 +65,10 @@ public:
     void setHint(const QString &hint);
     /// Another line of the ticket is selected: other marks and another pointer.
     void refreshLook() { updateCursorShape(), update(); }
+    /// Shows what is prepared, before it goes grey.
+    void setInColour(bool shows);
+    /// One more that may take the pointer.
+    void addHand(Hand &hand);
     const QString &hint() const { return m_hint; }
 
     /// A quick small picture of the photo that is being opened: it is shown in place of everything
@@ -110,6 +115,10 @@ protected:
 
 private:
     void onPhotoChanged();
+    Hand *activeHand() const;
+    /// What of the photo is shown: the picture, or all of it while a hand wants that.
+    PictureMap shownPicture() const;
+    void followPicture();
     /// How far right of the view its like lies in Side by side, px; 0: there is one picture.
     double paneShift() const;
     QRectF viewPane() const
@@ -183,6 +192,7 @@ private:
     Session &m_session;
     Toolbox &m_toolbox;
     GreyDrag &m_grey;
+    QList<Hand *> m_hands;
     Jobs &m_jobs;
     TileStore m_tiles;
     ViewTransform m_transform;
@@ -190,11 +200,12 @@ private:
     Seen m_seen;
     std::shared_ptr<const GreyMix> m_pinned;
     bool m_original = false;
+    bool m_isInColour = false;
     bool m_showsStitch = true;
     QColor m_surround;
     QString m_hint;
 
-    enum class Drag { None, Paint, Grey, Pan, Split } m_drag = Drag::None;
+    enum class Drag { None, Paint, Grey, Hand, Pan, Split } m_drag = Drag::None;
     QPointF m_dragFrom;
     QPointF m_pointer;
     bool m_pointerInside = false;

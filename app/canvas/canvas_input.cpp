@@ -45,6 +45,8 @@ void Canvas::updateCursorShape()
         setCursor(Qt::OpenHandCursor);
     else if (m_drag == Drag::Split || isOnSplitLine(m_pointer))
         setCursor(Qt::SplitHCursor);
+    else if (const Hand *hand = activeHand())
+        setCursor(hand->cursorAt(m_pointer, m_transform));
     else if (m_grey.isActive())
         setCursor(m_drag == Drag::Grey ? Qt::SizeVerCursor : Qt::CrossCursor);
     else if (m_session.hasPhoto() && m_toolbox.current().hasTip() && tipRect().width() >= 8)
@@ -64,6 +66,11 @@ void Canvas::pointerPressed(const QPointF &position, double pressure,
     }
     if (m_original)
         return;
+    if (Hand *hand = activeHand()) {
+        m_drag = Drag::Hand;
+        hand->press(position, m_transform);
+        return;
+    }
     if (m_grey.isActive()) {
         m_dragFrom = position;
         if (m_grey.press(m_transform.toPhoto(position)))
@@ -85,7 +92,9 @@ void Canvas::pointerDragged(const QPointF &position, double pressure,
         m_toolbox.current().move(toPointerEvent(position, pressure, modifiers));
     else if (m_drag == Drag::Grey)
         m_grey.drag(m_dragFrom.y() - position.y());
-    else if (!m_grey.isActive())
+    else if (Hand *hand = m_drag == Drag::Hand ? activeHand() : nullptr)
+        hand->drag(position, m_transform);
+    else if (!m_grey.isActive() && !activeHand())
         m_toolbox.current().hover(toPointerEvent(position, pressure, modifiers));
     updateTip(position, true);
     Q_EMIT pointerMoved(m_transform.toPhoto(position));
@@ -97,6 +106,8 @@ void Canvas::pointerReleased()
         m_toolbox.current().release();
     else if (m_drag == Drag::Grey)
         m_grey.release();
+    else if (Hand *hand = m_drag == Drag::Hand ? activeHand() : nullptr)
+        hand->release();
     m_drag = Drag::None;
     if (!m_hint.isEmpty())
         update();
@@ -141,6 +152,7 @@ void Canvas::mouseMoveEvent(QMouseEvent *event)
     }
     case Drag::None:
     case Drag::Grey:
+    case Drag::Hand:
     case Drag::Paint:
         if (m_tabletInUse)
             break;
@@ -229,6 +241,14 @@ void Canvas::keyPressEvent(QKeyEvent *event)
             updateCursorShape();
             update();
         }
+        return;
+    }
+    if (Hand *hand = activeHand()) {
+        const bool isTaken = event->key() == Qt::Key_Escape ? hand->drop() : hand->key(*event);
+        if (!isTaken)
+            event->ignore();
+        else if (event->key() == Qt::Key_Escape)
+            m_drag = Drag::None;
         return;
     }
     const bool drops = event->key() == Qt::Key_Escape || event->matches(QKeySequence::Undo);

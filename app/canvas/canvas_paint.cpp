@@ -141,9 +141,10 @@ QImage Canvas::pictureOf(const QRect &part)
         painter.setClipRect(viewPane().adjusted(0, 0, -1, 0));
     }
     // Greys are judged without stitches over them.
-    const bool marksEdge =
-        !m_grey.isActive() && (m_seen.view == View::Result || m_seen.view == View::Original ||
-                               m_seen.view == View::Tinted);
+    const Hand *hand = activeHand();
+    const bool marksEdge = !m_grey.isActive() && !hand &&
+                           (m_seen.view == View::Result || m_seen.view == View::Original ||
+                            m_seen.view == View::Tinted);
     // After a move the old stitches follow along until the new ones are there.
     if (m_showsStitch && !m_original && marksEdge && !m_stitch.isNull() &&
         std::abs(m_transform.logicalScale() / m_stitchView.logicalScale() - 1) < 1e-9)
@@ -152,12 +153,14 @@ QImage Canvas::pictureOf(const QRect &part)
         paintSplitLine(painter);
     if (showsTip() && m_grey.isActive())
         paintHue(painter);
-    if (!m_grey.isActive() && !m_original) {
+    if (hand && !m_original) {
+        hand->paint(painter, m_transform, m_surround);
+    } else if (!m_grey.isActive() && !m_original) {
         painter.setRenderHint(QPainter::Antialiasing);
         m_toolbox.current().paintMarks(painter, m_transform);
     }
     painter.end();
-    if (showsTip() && !m_grey.isActive() && m_toolbox.current().hasTip()) {
+    if (showsTip() && !hand && !m_grey.isActive() && m_toolbox.current().hasTip()) {
         const QRectF tip = tipRect();
         const double inner = tip.width() / 2 * (1.0 - double(m_toolbox.brush().tip().softness));
         const bool hasInner = m_toolbox.brush().tip().softness > 0.02F && inner > 3;

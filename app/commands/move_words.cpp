@@ -44,4 +44,9 @@ QString ofGrey(const QString &what, const QString &value)
     return tr("%1 of Grey %2").arg(what, value).trimmed();
 }
 
+QString ofPrepare(const QString &what, const QString &value)
+{
+    return tr("%1 of Prepare %2").arg(what, value).trimmed();
+}
+
 } // namespace buttonhole::app

@@ -17,5 +17,7 @@ QString ofKeep(const Session &session, const QString &what, const QString &value
 QString ofStep(const Session &session, const QString &what);
 /// "Contrast of Grey 20"; without a value, "Hue curve of Grey".
 QString ofGrey(const QString &what, const QString &value = {});
+/// "Exposure of Prepare +1.00 EV"; without a value, "Crop of Prepare".
+QString ofPrepare(const QString &what, const QString &value = {});
 
 } // namespace buttonhole::app

@@ -146,6 +146,7 @@ bool Session::has(const TicketLine &line) const
     const Keep *keep = m_shown->findKeep(line.keepId);
     switch (line.kind) {
     case TicketLine::Kind::Grey:
+    case TicketLine::Kind::Prepare:
         return true;
     case TicketLine::Kind::Keep:
         return keep != nullptr;
@@ -161,9 +162,9 @@ bool Session::has(const TicketLine &line) const
 
 void Session::mendLine()
 {
-    if (m_line.kind == TicketLine::Kind::Grey && m_line.keepId != 0)
+    if (m_line.isOfAll())
         m_line.keepId = 0;
-    if (m_line.kind == TicketLine::Kind::Grey || tone() || adjustment())
+    if (m_line.isOfAll() || tone() || adjustment())
         return;
     const Keep *found = m_shown->findKeep(m_line.keepId);
     if (!found) {

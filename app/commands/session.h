@@ -13,9 +13,11 @@ namespace buttonhole::app
 /// One line of the ticket.
 struct TicketLine {
     /// In files by number: new ones go to the end.
-    enum class Kind { Grey, Keep, Step, Tone, Adjustment } kind = Kind::Keep;
+    enum class Kind { Grey, Keep, Step, Tone, Adjustment, Prepare } kind = Kind::Keep;
     uint64_t keepId = 0; ///< of the keep, local tone, or line of prepare or finish
     uint64_t stepId = 0;
+    /// No keep's, and always there.
+    bool isOfAll() const { return kind == Kind::Grey || kind == Kind::Prepare; }
     friend bool operator==(const TicketLine &, const TicketLine &) = default;
 };
 

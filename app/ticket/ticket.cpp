@@ -2,8 +2,10 @@
 
 #include "commands/move_words.h"
 #include "commands/number_words.h"
+#include "commands/prepare_words.h"
 #include "commands/sign_words.h"
 #include "commands/step_words.h"
+#include "light/photo_light.h"
 #include "style/theme.h"
 
 #include <QCheckBox>
@@ -232,7 +234,21 @@ void Ticket::rebuild()
                         line.adjustment->isUnderstood()},
                        index++);
         };
-        addLines(take.prepare);
+        // Light is on Prepare's own page; what has no page has a row.
+        std::vector<AdjustmentLine> others = take.prepare;
+        std::erase_if(others, [](const AdjustmentLine &line) {
+            return line.adjustment->kind() == PhotoLight::kKind;
+        });
+        const bool isPrepareOn =
+            take.prepare.empty() || std::any_of(take.prepare.begin(), take.prepare.end(),
+                                                [](const AdjustmentLine &line) { return line.on; });
+        addRow({{TicketLine::Kind::Prepare},
+                tr("Prepare"),
+                summaryOfPrepare(take, *m_session.levels()),
+                {},
+                isPrepareOn},
+               index++);
+        addLines(others);
         addRow({{TicketLine::Kind::Grey}, tr("Grey"), summaryOf(take.grey), {}, take.greyOn},
                index++);
         for (const Keep &keep : take.keeps) {
@@ -307,6 +323,11 @@ void Ticket::switchLine(const TicketLine &line, bool on)
     switch (line.kind) {
     case TicketLine::Kind::Grey:
         take.greyOn = on;
+        break;
+    case TicketLine::Kind::Prepare:
+        name = tr("Prepare");
+        for (AdjustmentLine &each : take.prepare)
+            each.on = on;
         break;
     case TicketLine::Kind::Keep:
         name = QString::fromStdString(take.findKeep(line.keepId)->name);

@@ -18,7 +18,7 @@ bool Tool::takeHold()
 {
     if (!m_session.hasPhoto() || !m_session.keep())
         return false;
-    if (m_session.line().kind == TicketLine::Kind::Grey)
+    if (m_session.line().isOfAll())
         m_session.select({TicketLine::Kind::Keep, m_session.keep()->id});
     return true;
 }

@@ -78,7 +78,7 @@ void Toolbox::takeUp(Tool &tool)
 {
     choose(tool);
     const Keep *keep = m_session.keep();
-    if (keep && m_session.line().kind == TicketLine::Kind::Grey)
+    if (keep && m_session.line().isOfAll())
         m_session.select({TicketLine::Kind::Keep, keep->id});
 }
 

@@ -4,6 +4,7 @@
 #include "check/check_column.h"
 #include "controls/snug_scroll.h"
 #include "grey/grey_details.h"
+#include "prepare/prepare_details.h"
 #include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/step_details.h"
@@ -133,6 +134,14 @@ QWidget *MainWindow::buildBench(QWidget *centre)
     bench->addWidget(m_detailsScroll, 3);
     m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
     bench->addWidget(m_greyDetails, 3);
+    m_prepareDetails = new PrepareDetails(m_session, m_jobs, m_bench);
+    bench->addWidget(m_prepareDetails, 3);
+    connect(m_prepareDetails, &PrepareDetails::closeAsked, this, [this] {
+        if (const Keep *keep = m_session.keep())
+            m_session.select({TicketLine::Kind::Keep, keep->id});
+        else
+            m_session.select({TicketLine::Kind::Grey});
+    });
     return m_bench;
 }
 
@@ -142,6 +151,9 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
+    m_canvas->addHand(m_prepareDetails->crop());
+    m_canvas->addHand(m_prepareDetails->neutral());
+    connect(m_prepareDetails, &PrepareDetails::colourAsked, m_canvas, &Canvas::setInColour);
     m_start = new StartPage(m_jobs, m_canvas);
     connect(m_start, &StartPage::openAsked, this, [this] { m_opening->choose(); });
     connect(m_start, &StartPage::chosen, this,

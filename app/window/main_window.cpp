@@ -3,6 +3,7 @@
 #include "check/check_column.h"
 #include "controls/plain_tip.h"
 #include "grey/grey_details.h"
+#include "prepare/prepare_details.h"
 #include "settings/display_profile.h"
 #include "style/theme.h"
 #include "ticket/details.h"
@@ -152,7 +153,7 @@ void MainWindow::refreshHint()
     else if (!m_session.hasPhoto())
         m_canvas->setHint({});
     else if (const Keep *keep = m_session.keep();
-             keep && keep->steps.empty() && m_session.line().kind != TicketLine::Kind::Grey)
+             keep && keep->steps.empty() && !m_session.line().isOfAll())
         m_canvas->setHint(m_toolbox.current().firstHint());
     else
         m_canvas->setHint({});
@@ -162,7 +163,10 @@ void MainWindow::refreshHint()
 void MainWindow::refreshLine()
 {
     const bool isGrey = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Grey;
-    m_detailsScroll->setVisible(!isGrey);
+    const bool isPrepare =
+        m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Prepare;
+    m_detailsScroll->setVisible(!isGrey && !isPrepare);
+    m_prepareDetails->setVisible(isPrepare);
     m_newStep->setVisible(m_session.step() != nullptr);
     m_greyDetails->setVisible(isGrey);
     m_tray->setGrey(isGrey);

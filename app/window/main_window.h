@@ -23,6 +23,7 @@ namespace buttonhole::app
 class CheckColumn;
 class Details;
 class GreyDetails;
+class PrepareDetails;
 class StatusRow;
 class Ticket;
 class StartPage;
@@ -125,6 +126,7 @@ private:
     QWidget *m_bench = nullptr;
     Ticket *m_ticket = nullptr;
     GreyDetails *m_greyDetails = nullptr;
+    PrepareDetails *m_prepareDetails = nullptr;
     Details *m_details = nullptr;
     QScrollArea *m_detailsScroll = nullptr;
     QToolButton *m_newStep = nullptr;

@@ -90,13 +90,14 @@ private Q_SLOTS:
             {"style", {"settings"}},
             {"controls", {"style"}},
             {"grey", {"commands", "controls", "jobs", "style"}},
+            {"prepare", {"commands", "controls", "jobs", "style", "view"}},
             {"tools", {"commands", "controls", "jobs", "style", "view"}},
             {"canvas", {"commands", "grey", "jobs", "settings", "style", "tools", "view"}},
             {"check", {"canvas", "commands", "jobs", "style"}},
             {"ticket", {"commands", "controls", "style"}},
             {"window",
-             {"canvas", "check", "commands", "controls", "grey", "jobs", "settings", "style",
-              "ticket", "tools", "view"}}};
+             {"canvas", "check", "commands", "controls", "grey", "jobs", "prepare", "settings",
+              "style", "ticket", "tools", "view"}}};
         checkFolders("app", mayInclude);
     }
 

@@ -1,0 +1,56 @@
+#include "commands/prepare_words.h"
+
+#include "commands/number_words.h"
+#include "light/photo_light.h"
+
+#include <QCoreApplication>
+#include <QLocale>
+#include <QStringList>
+
+namespace buttonhole::app
+{
+
+QString wordsOfLight(const Adjustment &light, int most)
+{
+    QStringList out;
+    const AdjustmentKind &kind = *adjustmentKinds().find(light.kind());
+    int left = 0;
+    for (size_t i = 0; i < kind.numbers.size(); ++i) {
+        const AnyParam &number = kind.numbers[i];
+        const double shown = double(light.number(i)) * number.scale.factor;
+        const QString value = QLocale().toString(shown, 'f', number.scale.decimals);
+        if (shown == 0 || value.toDouble() == 0)
+            continue;
+        if (out.size() == most) {
+            ++left;
+            continue;
+        }
+        const QString sign = shown > 0 ? QStringLiteral("+") : QString();
+        const bool isExposure = number.id == "exposureEv";
+        out += isExposure
+                   ? sign + value + QLatin1String(number.scale.unit)
+                   : numberWord(kind.id, number.id).toLower() + QLatin1Char(' ') + sign + value;
+    }
+    if (left > 0)
+        out += QStringLiteral("…");
+    return out.join(QStringLiteral(", "));
+}
+
+QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
+{
+    QStringList out;
+    const PictureMap map(take.geometry, levels.photo().width, levels.photo().height);
+    if (map.photoRect() != levels.photo().rect())
+        out += QCoreApplication::translate("Prepare", "crop %1 × %2")
+                   .arg(map.rect().width())
+                   .arg(map.rect().height());
+    else if (!map.isPlain())
+        out += QCoreApplication::translate("Prepare", "turned");
+    const AdjustmentRef light = preparedBy(take, PhotoLight::kKind);
+    if (!light->isOff())
+        out += wordsOfLight(*light, 1);
+    return out.isEmpty() ? QCoreApplication::translate("Prepare", "as taken")
+                         : out.join(QStringLiteral(", "));
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,16 @@
+#pragma once
+
+#include "document/take.h"
+#include "io/photo_levels.h"
+
+#include <QString>
+
+namespace buttonhole::app
+{
+
+/// What a light does, by its numbers in their order, at most so many: "+0.40 EV, contrast +20, …".
+QString wordsOfLight(const Adjustment &light, int most);
+/// "crop 800 × 600, +0.40 EV": what is prepared; "as taken" where nothing is.
+QString summaryOfPrepare(const Take &take, const PhotoLevels &levels);
+
+} // namespace buttonhole::app

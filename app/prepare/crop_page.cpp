@@ -1,0 +1,169 @@
+// The Crop page of the Prepare line; the rest is in prepare_details.cpp.
+#include "prepare/prepare_details.h"
+
+#include "commands/move_words.h"
+#include "controls/help_text.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QSpinBox>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+struct Ratio {
+    int width;
+    int height;
+};
+constexpr Ratio kRatios[] = {{1, 1}, {5, 4}, {4, 3}, {7, 5}, {3, 2}, {16, 9}, {2, 1}};
+
+} // namespace
+
+void PrepareDetails::addCrop()
+{
+    QVBoxLayout *page = addPage();
+    addCropNumbers(page);
+    addTurns(page);
+    auto *help = new HelpText(
+        tr("Drag the frame or its handles; drag beside it for another. Arrows move it by a pixel. "
+           "X turns it over, G changes the guides, Enter is done."),
+        this);
+    constexpr int kHelpHeight = 84; // px, its four lines
+    help->setFixedHeight(kHelpHeight);
+    help->setAlignment(Qt::AlignTop);
+    page->addWidget(help);
+    page->addStretch();
+}
+
+void PrepareDetails::addCropNumbers(QVBoxLayout *page)
+{
+    auto *grid = new QGridLayout;
+    grid->setHorizontalSpacing(10);
+    grid->setVerticalSpacing(8);
+    grid->setColumnStretch(1, 1);
+    const auto add = [&](const QString &name, QWidget *field) {
+        auto *label = new QLabel(name, this);
+        label->setBuddy(field);
+        field->setAccessibleName(name);
+        const int row = grid->rowCount();
+        grid->addWidget(label, row, 0);
+        grid->addWidget(field, row, 1);
+    };
+    m_ratio = new QComboBox(this);
+    m_ratio->setObjectName(QStringLiteral("ratio"));
+    m_ratio->addItem(tr("Any"), 0.0);
+    m_ratio->addItem(tr("As taken"), -1.0);
+    for (const Ratio &each : kRatios)
+        m_ratio->addItem(QStringLiteral("%1:%2").arg(each.width).arg(each.height),
+                         double(each.width) / each.height);
+    m_ratio->setToolTip(tr("Width to height. X turns it over"));
+    connect(m_ratio, &QComboBox::activated, this, [this](int index) {
+        const PictureRect now = m_crop.crop();
+        double ratio = m_ratio->itemData(index).toDouble();
+        if (ratio < 0)
+            ratio = double(m_session.levels()->photo().width) / m_session.levels()->photo().height;
+        const bool isTall = now.height() > now.width();
+        m_crop.setRatio(ratio > 0 && isTall == (ratio > 1) ? 1 / ratio : ratio);
+    });
+    add(tr("Ratio"), m_ratio);
+    m_width = new QSpinBox(this);
+    m_width->setObjectName(QStringLiteral("cropWidth"));
+    m_height = new QSpinBox(this);
+    m_height->setObjectName(QStringLiteral("cropHeight"));
+    for (QSpinBox *field : {m_width, m_height}) {
+        field->setRange(1, kMostPx);
+        field->setSuffix(tr(" px"));
+        field->setKeyboardTracking(false);
+        field->setToolTip(tr("Of the picture that leaves"));
+        connect(field, &QSpinBox::valueChanged, this, [this, field](int value) {
+            if (m_isRefreshing || !m_session.hasPhoto())
+                return;
+            const PictureRect now = m_crop.crop();
+            const double ratio = m_crop.ratio();
+            const bool isWidth = field == m_width;
+            const int other = ratio <= 0 ? (isWidth ? now.height() : now.width())
+                              : isWidth  ? int(std::lround(value / ratio))
+                                         : int(std::lround(value * ratio));
+            m_crop.resize(isWidth ? value : other, isWidth ? other : value);
+            refreshCrop(); // cut to the photo
+        });
+    }
+    add(tr("Width"), m_width);
+    add(tr("Height"), m_height);
+    m_guides = new QComboBox(this);
+    m_guides->setObjectName(QStringLiteral("guides"));
+    m_guides->addItems(
+        {tr("None"), tr("Thirds"), tr("Diagonals"), tr("Golden section"), tr("Centre")});
+    m_guides->setToolTip(tr("Lines over the crop. G takes the next"));
+    connect(m_guides, &QComboBox::activated, this,
+            [this](int index) { m_crop.setGuides(CropHand::Guides(index)); });
+    add(tr("Guides"), m_guides);
+    page->addLayout(grid);
+}
+
+void PrepareDetails::addTurns(QVBoxLayout *page)
+{
+    auto *row = new QGridLayout;
+    row->setSpacing(5);
+    const auto add = [&](const QString &name, const char *id, const QString &help, auto &&act) {
+        auto *button = new QToolButton(this);
+        button->setObjectName(QLatin1String(id));
+        button->setText(name);
+        button->setToolTip(help);
+        button->setProperty("sign", true);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        connect(button, &QToolButton::clicked, this, act);
+        row->addWidget(button, row->count() / 2, row->count() % 2);
+        return button;
+    };
+    const auto turn = [this](int by) {
+        edit(tr("Quarter turn"),
+             [by](Geometry &g) { g.quarterTurns = (g.quarterTurns + by + 4) % 4; });
+    };
+    add(tr("Turn left"), "turnLeft", tr("A quarter turn to the left"), [turn] { turn(-1); });
+    add(tr("Turn right"), "turnRight", tr("A quarter turn to the right"), [turn] { turn(1); });
+    m_mirror = add(tr("Mirror"), "mirror", tr("Left and right change places"), [this] {
+        edit(tr("Mirror"), [](Geometry &g) {
+            // As it is seen: turned by a quarter, the photo's top and bottom change places.
+            g.isMirrored = !g.isMirrored;
+            g.quarterTurns = (4 - g.quarterTurns) % 4;
+        });
+    });
+    m_mirror->setCheckable(true);
+    add(tr("Whole photo"), "wholePhoto", tr("Takes the crop back"), [this] { m_crop.takeAll(); });
+    page->addLayout(row);
+}
+
+void PrepareDetails::edit(const QString &text, const std::function<void(Geometry &)> &change)
+{
+    if (!m_session.hasPhoto())
+        return;
+    Take take = m_session.work().take();
+    change(take.geometry);
+    m_session.edit(ofPrepare(text), std::move(take));
+}
+
+void PrepareDetails::refreshCrop()
+{
+    if (!m_session.hasPhoto())
+        return;
+    m_isRefreshing = true;
+    const PictureRect crop = m_crop.crop();
+    m_width->setValue(crop.width());
+    m_height->setValue(crop.height());
+    m_guides->setCurrentIndex(int(m_crop.guides()));
+    m_mirror->setChecked(m_session.take()->geometry.isMirrored);
+    if (m_crop.ratio() == 0)
+        m_ratio->setCurrentIndex(0);
+    m_isRefreshing = false;
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,213 @@
+#include "prepare/prepare_details.h"
+
+#include "commands/move_words.h"
+#include "commands/number_words.h"
+#include "commands/prepare_words.h"
+#include "controls/snug_scroll.h"
+#include "light/photo_light.h"
+#include "style/theme.h"
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPointer>
+#include <QStackedWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace buttonhole::app
+{
+
+PrepareDetails::PrepareDetails(Session &session, Jobs &jobs, QWidget *parent)
+    : QWidget(parent), m_session(session), m_jobs(jobs), m_crop(session, this),
+      m_neutral(session, this), m_pages(new QStackedWidget(this))
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(16, 8, 0, 4);
+    layout->setSpacing(8);
+    addHead(layout);
+    layout->addWidget(m_pages, 1);
+    addCrop();
+    addLight();
+    showPage(Light);
+    connect(&m_session, &Session::historyChanged, this, &PrepareDetails::refresh);
+    connect(&m_session, &Session::takeChanged, this, [this](const SeenChange &what) {
+        if (what.parts.geometry || what.parts.prepare)
+            refresh();
+    });
+    connect(&m_session, &Session::lineChanged, this, &PrepareDetails::followLine);
+    connect(&m_session, &Session::photoChanged, this, [this] {
+        m_finding.request_stop();
+        m_done->clear();
+        m_crop.setRatio(0);
+        followLine();
+    });
+    connect(&m_crop, &CropHand::closeAsked, this, &PrepareDetails::closeAsked);
+    connect(&m_crop, &CropHand::changed, this, &PrepareDetails::refreshCrop);
+    connect(&m_neutral, &NeutralPick::changed, this, [this] {
+        m_pick->setChecked(m_neutral.isActive());
+        followLine();
+    });
+    refresh();
+}
+
+void PrepareDetails::addHead(QVBoxLayout *layout)
+{
+    auto *title = new QLabel(tr("Prepare"), this);
+    title->setFont(titleFont());
+    layout->addWidget(title);
+    auto *tabs = new QHBoxLayout;
+    tabs->setObjectName(QStringLiteral("tabs"));
+    tabs->setContentsMargins(0, 0, 16, 0);
+    tabs->setSpacing(4);
+    const std::pair<QString, QString> names[] = {
+        {tr("Crop"), tr("What of the photo leaves, and which way up")},
+        {tr("Light"), tr("Exposure, tones and colour of the whole photo, before it goes grey")}};
+    for (const auto &[name, help] : names) {
+        auto *tab = new QToolButton(this);
+        tab->setText(name);
+        tab->setToolTip(help);
+        tab->setCheckable(true);
+        tab->setAutoExclusive(true);
+        tab->setProperty("tab", true);
+        const int page = int(m_tabs.size());
+        connect(tab, &QToolButton::clicked, this, [this, page] { showPage(Page(page)); });
+        tabs->addWidget(tab);
+        m_tabs.append(tab);
+    }
+    tabs->addStretch();
+    layout->addLayout(tabs);
+}
+
+void PrepareDetails::showPage(Page page)
+{
+    m_tabs[page]->setChecked(true);
+    m_pages->setCurrentIndex(page);
+    followLine();
+}
+
+/// The canvas is the crop's while its page is seen.
+void PrepareDetails::followLine()
+{
+    const bool isShown = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Prepare;
+    m_crop.setActive(isShown && m_pages->currentIndex() == Crop);
+    const bool isLight = isShown && m_pages->currentIndex() == Light;
+    if (!isLight)
+        m_neutral.setActive(false);
+    Q_EMIT colourAsked(isLight && (m_inColour->isChecked() || m_neutral.isActive()));
+}
+
+QVBoxLayout *PrepareDetails::addPage()
+{
+    auto *content = new QWidget(m_pages);
+    auto *layout = new QVBoxLayout(content);
+    layout->setContentsMargins(0, 2, 16, 6);
+    layout->setSpacing(9);
+    auto *scroll = new SnugScroll(content, m_pages);
+    scroll->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Expanding);
+    m_pages->addWidget(scroll);
+    return layout;
+}
+
+void PrepareDetails::addLight()
+{
+    QVBoxLayout *page = addPage();
+    page->setSpacing(6);
+    auto *row = new QHBoxLayout;
+    row->setSpacing(5);
+    m_auto = new QToolButton(this);
+    m_auto->setObjectName(QStringLiteral("autoLight"));
+    m_auto->setText(tr("Auto light"));
+    m_auto->setToolTip(tr("Sets exposure, shadows, black point and balance by the photo"));
+    m_pick = new QToolButton(this);
+    m_pick->setObjectName(QStringLiteral("pickNeutral"));
+    m_pick->setText(tr("Pick neutral"));
+    m_pick->setCheckable(true);
+    m_pick->setToolTip(tr("Then click something in the photo that should have no colour"));
+    connect(m_auto, &QToolButton::clicked, this, &PrepareDetails::findLight);
+    connect(m_pick, &QToolButton::clicked, this, [this](bool on) { m_neutral.setActive(on); });
+    for (QToolButton *button : {m_auto, m_pick}) {
+        button->setProperty("sign", true);
+        row->addWidget(button);
+    }
+    row->addStretch();
+    m_inColour = new QCheckBox(tr("In colour"), this);
+    m_inColour->setObjectName(QStringLiteral("inColour"));
+    m_inColour->setToolTip(tr("See the whole photo in colour while its light is set"));
+    connect(m_inColour, &QCheckBox::clicked, this, &PrepareDetails::followLine);
+    row->addWidget(m_inColour);
+    page->addLayout(row);
+    m_done = new QLabel(this);
+    m_done->setObjectName(QStringLiteral("autoDone"));
+    m_done->setWordWrap(true);
+    m_done->setTextFormat(Qt::PlainText);
+    page->addWidget(m_done);
+    const AdjustmentKind &kind = *adjustmentKinds().find(PhotoLight::kKind);
+    for (size_t i = 0; i < kind.numbers.size(); ++i)
+        m_numbers.append(addNumber(page, kind.numbers[i], i));
+    page->addStretch();
+}
+
+Slider *PrepareDetails::addNumber(QVBoxLayout *page, const AnyParam &number, size_t index)
+{
+    const QString name = numberWord(PhotoLight::kKind, number.id);
+    auto *slider = new Slider(name, Slider::Range::of(number),
+                              numberHelp(PhotoLight::kKind, number.id), page->parentWidget());
+    slider->setObjectName(QStringLiteral("light.") + QString::fromStdString(number.id));
+    const double factor = number.scale.factor;
+    connect(slider, &Slider::amountChanged, this,
+            [this, name, slider, index, factor](double amount) {
+                Take take = m_session.work().take();
+                const AdjustmentRef made =
+                    preparedBy(take, PhotoLight::kKind)->withNumber(index, float(amount / factor));
+                m_done->clear();
+                m_session.edit(ofPrepare(name, slider->valueText()),
+                               withPrepared(std::move(take), made),
+                               QStringLiteral("light-%1").arg(index));
+            });
+    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+    page->addWidget(slider);
+    return slider;
+}
+
+void PrepareDetails::findLight()
+{
+    if (!m_session.hasPhoto())
+        return;
+    m_finding.request_stop();
+    m_auto->setEnabled(false);
+    const auto now = std::static_pointer_cast<const NumberAdjustment<PhotoLight>>(
+        preparedBy(m_session.work().take(), PhotoLight::kKind));
+    m_finding = m_jobs.start(
+        tr("Finding the light…"),
+        [levels = m_session.levels(), now](const Run &) {
+            return std::pair(levels, autoLight(*levels, now->values()));
+        },
+        [this, guard = QPointer<PrepareDetails>(this)](const auto &found) {
+            if (!guard)
+                return;
+            m_auto->setEnabled(true);
+            if (found.first != m_session.levels()) // another photo by now
+                return;
+            const auto made = std::make_shared<const NumberAdjustment<PhotoLight>>(found.second);
+            m_session.edit(ofPrepare(tr("Auto light")),
+                           withPrepared(m_session.work().take(), made));
+            constexpr int kMostWords = 10;
+            const QString words = wordsOfLight(*made, kMostWords);
+            m_done->setText(words.isEmpty() ? tr("The light is well as it is.") : words);
+        });
+}
+
+void PrepareDetails::refresh()
+{
+    if (!m_session.hasPhoto())
+        return;
+    const AdjustmentRef light = preparedBy(*m_session.take(), PhotoLight::kKind);
+    const AdjustmentKind &kind = *adjustmentKinds().find(PhotoLight::kKind);
+    for (int i = 0; i < m_numbers.size(); ++i)
+        m_numbers[i]->setAmount(double(light->number(size_t(i))) *
+                                kind.numbers[size_t(i)].scale.factor);
+    refreshCrop();
+}
+
+} // namespace buttonhole::app

@@ -1,0 +1,73 @@
+#pragma once
+
+#include "commands/session.h"
+#include "controls/slider.h"
+#include "jobs/jobs.h"
+#include "prepare/crop_hand.h"
+#include "prepare/neutral_pick.h"
+
+#include <QWidget>
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QSpinBox;
+class QStackedWidget;
+class QToolButton;
+class QVBoxLayout;
+
+namespace buttonhole::app
+{
+
+/// The details of the Prepare line: crop and light, each on a page of its own.
+class PrepareDetails : public QWidget
+{
+    Q_OBJECT
+public:
+    enum Page { Crop, Light };
+
+    PrepareDetails(Session &session, Jobs &jobs, QWidget *parent = nullptr);
+
+    void showPage(Page page);
+    CropHand &crop() { return m_crop; }
+    NeutralPick &neutral() { return m_neutral; }
+
+Q_SIGNALS:
+    void closeAsked();            ///< the crop is as wanted
+    void colourAsked(bool shows); ///< the photo is to be seen before it goes grey
+
+private:
+    void addHead(QVBoxLayout *layout);
+    QVBoxLayout *addPage();
+    void addCrop();
+    void addCropNumbers(QVBoxLayout *page);
+    void addTurns(QVBoxLayout *page);
+    void addLight();
+    Slider *addNumber(QVBoxLayout *page, const AnyParam &number, size_t index);
+    void edit(const QString &text, const std::function<void(Geometry &)> &change);
+    void findLight();
+    void refresh();
+    void refreshCrop();
+    void followLine();
+
+    Session &m_session;
+    Jobs &m_jobs;
+    CropHand m_crop;
+    NeutralPick m_neutral;
+    QStackedWidget *m_pages;
+    QList<QToolButton *> m_tabs;
+    QToolButton *m_auto = nullptr;
+    QToolButton *m_pick = nullptr;
+    QCheckBox *m_inColour = nullptr;
+    QLabel *m_done = nullptr;
+    QList<Slider *> m_numbers; ///< by the rows of light
+    QComboBox *m_ratio = nullptr;
+    QComboBox *m_guides = nullptr;
+    QSpinBox *m_width = nullptr;
+    QSpinBox *m_height = nullptr;
+    QToolButton *m_mirror = nullptr;
+    bool m_isRefreshing = false;
+    std::stop_source m_finding;
+};
+
+} // namespace buttonhole::app
