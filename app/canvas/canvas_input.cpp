@@ -228,6 +228,11 @@ bool Canvas::event(QEvent *event)
             return true;
         }
     }
+    if (const Hand *hand = activeHand(); event->type() == QEvent::ShortcutOverride && hand &&
+                                         hand->takesKey(*static_cast<QKeyEvent *>(event))) {
+        event->accept();
+        return true;
+    }
     if (event->type() == QEvent::ScreenChangeInternal) // moved to a screen of another density
         fitPanes();
     return QWidget::event(event);

@@ -280,6 +280,12 @@ bool CropHand::key(const QKeyEvent &event)
     }
 }
 
+bool CropHand::takesKey(const QKeyEvent &event) const
+{
+    return event.modifiers() == Qt::NoModifier &&
+           (event.key() == Qt::Key_X || event.key() == Qt::Key_G);
+}
+
 Qt::CursorShape CropHand::cursorAt(const QPointF &at, const ViewTransform &view) const
 {
     const Grip grip = m_isDragging ? m_grip : gripAt(at, view);

@@ -37,6 +37,7 @@ public:
     void release() override;
     bool drop() override;
     bool key(const QKeyEvent &event) override;
+    bool takesKey(const QKeyEvent &event) const override;
     Qt::CursorShape cursorAt(const QPointF &at, const ViewTransform &view) const override;
     void paint(QPainter &painter, const ViewTransform &view, const QColor &surround) const override;
 

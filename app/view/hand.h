@@ -26,6 +26,8 @@ public:
     virtual bool drop() = 0;
     /// A key that the canvas got; false where it is nothing to this.
     virtual bool key(const QKeyEvent &) { return false; }
+    /// It takes that key from the window's shortcuts.
+    virtual bool takesKey(const QKeyEvent &) const { return false; }
     virtual Qt::CursorShape cursorAt(const QPointF &at, const ViewTransform &view) const = 0;
     virtual void paint(QPainter &, const ViewTransform &, const QColor & /*surround*/) const {}
     /// The whole photo is to be seen, whatever its crop.
