@@ -1,6 +1,7 @@
 #include "commands/prepare_words.h"
 
 #include "commands/number_words.h"
+#include "light/fine_light.h"
 #include "light/photo_light.h"
 
 #include <QCoreApplication>
@@ -36,6 +37,11 @@ QString wordsOfLight(const Adjustment &light, int most)
     return out.join(QStringLiteral(", "));
 }
 
+bool isOnPages(std::string_view kind)
+{
+    return kind == PhotoLight::kKind || kind == Sharpness::kKind || kind == Noise::kKind;
+}
+
 QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
 {
     QStringList out;
@@ -49,6 +55,9 @@ QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
     const AdjustmentRef light = preparedBy(take, PhotoLight::kKind);
     if (!light->isOff())
         out += wordsOfLight(*light, 1);
+    for (const std::string_view kind : {Sharpness::kKind, Noise::kKind})
+        if (!preparedBy(take, kind)->isOff())
+            out += kindWord(kind).toLower();
     return out.isEmpty() ? QCoreApplication::translate("Prepare", "as taken")
                          : out.join(QStringLiteral(", "));
 }

@@ -4,6 +4,7 @@
 #include "commands/number_words.h"
 #include "commands/prepare_words.h"
 #include "controls/snug_scroll.h"
+#include "light/fine_light.h"
 #include "light/photo_light.h"
 #include "style/theme.h"
 
@@ -142,32 +143,40 @@ void PrepareDetails::addLight()
     m_done->setWordWrap(true);
     m_done->setTextFormat(Qt::PlainText);
     page->addWidget(m_done);
-    const AdjustmentKind &kind = *adjustmentKinds().find(PhotoLight::kKind);
-    for (size_t i = 0; i < kind.numbers.size(); ++i)
-        m_numbers.append(addNumber(page, kind.numbers[i], i));
+    addNumbers(page, PhotoLight::kKind);
+    for (const std::string_view kind : {Sharpness::kKind, Noise::kKind}) {
+        auto *head = new QLabel(kindWord(kind), this);
+        head->setFont(titleFont());
+        page->addWidget(head);
+        addNumbers(page, kind);
+    }
     page->addStretch();
 }
 
-Slider *PrepareDetails::addNumber(QVBoxLayout *page, const AnyParam &number, size_t index)
+void PrepareDetails::addNumbers(QVBoxLayout *page, std::string_view kind)
 {
-    const QString name = numberWord(PhotoLight::kKind, number.id);
-    auto *slider = new Slider(name, Slider::Range::of(number),
-                              numberHelp(PhotoLight::kKind, number.id), page->parentWidget());
-    slider->setObjectName(QStringLiteral("light.") + QString::fromStdString(number.id));
-    const double factor = number.scale.factor;
-    connect(slider, &Slider::amountChanged, this,
-            [this, name, slider, index, factor](double amount) {
-                Take take = m_session.work().take();
-                const AdjustmentRef made =
-                    preparedBy(take, PhotoLight::kKind)->withNumber(index, float(amount / factor));
-                m_done->clear();
-                m_session.edit(ofPrepare(name, slider->valueText()),
-                               withPrepared(std::move(take), made),
-                               QStringLiteral("light-%1").arg(index));
-            });
-    connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-    page->addWidget(slider);
-    return slider;
+    const auto &numbers = adjustmentKinds().find(kind)->numbers;
+    for (size_t i = 0; i < numbers.size(); ++i) {
+        const AnyParam &number = numbers[i];
+        const QString name = numberWord(kind, number.id);
+        auto *slider = new Slider(name, Slider::Range::of(number), numberHelp(kind, number.id),
+                                  page->parentWidget());
+        slider->setObjectName(
+            QString::fromStdString(std::string(kind) + "." + std::string(number.id)));
+        const double factor = number.scale.factor;
+        connect(slider, &Slider::amountChanged, this,
+                [this, name, slider, kind, i, factor](double amount) {
+                    Take take = m_session.work().take();
+                    const AdjustmentRef made =
+                        preparedBy(take, kind)->withNumber(i, float(amount / factor));
+                    m_done->clear();
+                    m_session.edit(ofPrepare(name, slider->valueText()),
+                                   withPrepared(std::move(take), made), slider->objectName());
+                });
+        connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+        page->addWidget(slider);
+        m_numbers.append({slider, kind, i, factor});
+    }
 }
 
 void PrepareDetails::findLight()
@@ -202,11 +211,9 @@ void PrepareDetails::refresh()
 {
     if (!m_session.hasPhoto())
         return;
-    const AdjustmentRef light = preparedBy(*m_session.take(), PhotoLight::kKind);
-    const AdjustmentKind &kind = *adjustmentKinds().find(PhotoLight::kKind);
-    for (int i = 0; i < m_numbers.size(); ++i)
-        m_numbers[i]->setAmount(double(light->number(size_t(i))) *
-                                kind.numbers[size_t(i)].scale.factor);
+    for (const Number &each : m_numbers)
+        each.slider->setAmount(
+            double(preparedBy(*m_session.take(), each.kind)->number(each.index)) * each.factor);
     refreshCrop();
 }
 

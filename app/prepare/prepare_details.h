@@ -43,7 +43,7 @@ private:
     void addCropNumbers(QVBoxLayout *page);
     void addTurns(QVBoxLayout *page);
     void addLight();
-    Slider *addNumber(QVBoxLayout *page, const AnyParam &number, size_t index);
+    void addNumbers(QVBoxLayout *page, std::string_view kind);
     void edit(const QString &text, const std::function<void(Geometry &)> &change);
     void findLight();
     void refresh();
@@ -60,7 +60,13 @@ private:
     QToolButton *m_pick = nullptr;
     QCheckBox *m_inColour = nullptr;
     QLabel *m_done = nullptr;
-    QList<Slider *> m_numbers; ///< by the rows of light
+    struct Number { ///< of an adjustment, and its slider
+        Slider *slider;
+        std::string_view kind;
+        size_t index;
+        double factor; ///< what is shown to what is stored
+    };
+    QList<Number> m_numbers;
     QComboBox *m_ratio = nullptr;
     QComboBox *m_guides = nullptr;
     QSpinBox *m_width = nullptr;

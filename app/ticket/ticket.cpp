@@ -5,7 +5,6 @@
 #include "commands/prepare_words.h"
 #include "commands/sign_words.h"
 #include "commands/step_words.h"
-#include "light/photo_light.h"
 #include "style/theme.h"
 
 #include <QCheckBox>
@@ -234,11 +233,10 @@ void Ticket::rebuild()
                         line.adjustment->isUnderstood()},
                        index++);
         };
-        // Light is on Prepare's own page; what has no page has a row.
+        // What has no place on Prepare's own pages has a row.
         std::vector<AdjustmentLine> others = take.prepare;
-        std::erase_if(others, [](const AdjustmentLine &line) {
-            return line.adjustment->kind() == PhotoLight::kKind;
-        });
+        std::erase_if(
+            others, [](const AdjustmentLine &line) { return isOnPages(line.adjustment->kind()); });
         const bool isPrepareOn =
             take.prepare.empty() || std::any_of(take.prepare.begin(), take.prepare.end(),
                                                 [](const AdjustmentLine &line) { return line.on; });

@@ -198,7 +198,18 @@ Take withPrepared(Take take, const AdjustmentRef &adjustment)
         const bool on =
             take.prepare.empty() || std::any_of(take.prepare.begin(), take.prepare.end(),
                                                 [](const AdjustmentLine &line) { return line.on; });
-        take.prepare.push_back({take.nextId++, on, adjustment});
+        const auto rankOf = [](std::string_view kind) {
+            const auto kinds = adjustmentKinds().all();
+            return std::find_if(kinds.begin(), kinds.end(),
+                                [&](const AdjustmentKind *each) { return each->id == kind; }) -
+                   kinds.begin();
+        };
+        const auto rank = rankOf(adjustment->kind());
+        const auto next =
+            std::find_if(take.prepare.begin(), take.prepare.end(), [&](const AdjustmentLine &line) {
+                return rankOf(line.adjustment->kind()) > rank;
+            });
+        take.prepare.insert(next, {take.nextId++, on, adjustment});
     }
     return take;
 }

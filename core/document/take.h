@@ -82,7 +82,8 @@ Take withoutLine(Take take, uint64_t lineId);
 AdjustmentRef preparedBy(const Take &take, std::string_view kind);
 /// With what autoLight() says of a photo.
 Take withAutoLight(Take take, const PhotoLevels &levels);
-/// The line of that kind set so, made if there is none; what changes nothing needs no line.
+/// The line of that kind set so, made if there is none, in the order of the kinds' table; what
+/// changes nothing needs no line.
 Take withPrepared(Take take, const AdjustmentRef &adjustment);
 Take withStep(Take take, uint64_t keepId, uint64_t stepId,
               const std::function<void(Step &)> &change);

@@ -1,5 +1,6 @@
 #include "light/adjustment.h"
 
+#include "light/fine_light.h"
 #include "light/photo_light.h"
 
 #include <nlohmann/json.hpp>
@@ -37,8 +38,10 @@ private:
 
 KindTable<AdjustmentKind> &adjustmentKinds()
 {
-    static KindTable<AdjustmentKind> all(
-        std::deque<AdjustmentKind>{NumberAdjustment<PhotoLight>::makeKind()});
+    // Of Prepare: in the order in which light goes through them.
+    static KindTable<AdjustmentKind> all(std::deque<AdjustmentKind>{
+        NumberAdjustment<Noise>::makeKind(), NumberAdjustment<PhotoLight>::makeKind(),
+        NumberAdjustment<Sharpness>::makeKind()});
     return all;
 }
 

@@ -60,7 +60,8 @@ class TstControls : public QObject
                 return each;
         return nullptr;
     }
-    app::TicketRow *row(int index) { return window().ticket().rows()[index]; }
+    /// Counted from Grey on; Prepare stands above it.
+    app::TicketRow *row(int index) { return window().ticket().rows()[index + 1]; }
     void openAndPaint()
     {
         m_driver = std::make_unique<WindowDriver>(m_folder->path());
@@ -197,7 +198,7 @@ private Q_SLOTS:
     void ticketLinesSwitchSelectAndGo()
     {
         openAndPaint();
-        QCOMPARE(window().ticket().rows().size(), 3); // grey, the keep, its step
+        QCOMPARE(window().ticket().rows().size(), 4); // prepare, grey, the keep, its step
         QTRY_COMPARE(row(2)->visibleRegion().boundingRect(), row(2)->rect()); // all of it is seen
         auto *keepSwitch = row(1)->findChild<QCheckBox *>();
         QTest::mouseClick(keepSwitch, Qt::LeftButton, Qt::NoModifier, keepSwitch->rect().center());

@@ -301,7 +301,7 @@ private Q_SLOTS:
         QTest::keyClick(glass, Qt::Key_Down);
         QCOMPARE(mix().glass, Glass::Yellow);
         QVERIFY(picture() != before);
-        QVERIFY(child<app::Ticket>().rows()[0]->content().info == QStringLiteral("own mix"));
+        QVERIFY(child<app::Ticket>().rows()[1]->content().info == QStringLiteral("own mix"));
     }
 
     void toningIsJudgedByItselfWhileItsHueIsDragged()

@@ -115,7 +115,7 @@ private Q_SLOTS:
     void openCvShowsWhereThingsAreCutOutOnly()
     {
         const QStringList inHeaders{"segment", "subject", "matting", "nets"};
-        const QStringList inSources = inHeaders + QStringList{"mask", "render", "tone"};
+        const QStringList inSources = inHeaders + QStringList{"light", "mask", "render", "tone"};
         int checked = 0;
         for (const char *part : {"core", "cli", "app"})
             for (const QString &file : sourcesBelow(part))

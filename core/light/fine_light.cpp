@@ -1,0 +1,180 @@
+#include "light/fine_light.h"
+
+#include "colour/pixel_rows.h"
+#include "light/guided_mean.h"
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr double kLeastSigma = 0.3; ///< px of a level: less is nothing there
+constexpr double kLightnessPx = 2;
+constexpr double kColourPx = 5;
+
+/// OKLab of an area, as planes.
+struct LabPlanes {
+    Plane L, a, b;
+
+    LabPlanes(LightTile &light, const std::array<float, 9> &toLms)
+        : L(light.area().width(), light.area().height(), 1), a(L.width(), L.height(), 1),
+          b(L.width(), L.height(), 1)
+    {
+        const Rect &area = light.area();
+        for (int y = area.y0; y < area.y1; ++y) {
+            for (int x = area.x0; x < area.x1; x += kRowRun)
+                labRow(toLms.data(), std::min(kRowRun, area.x1 - x), light.at(0, x, y),
+                       light.at(1, x, y), light.at(2, x, y));
+            std::copy_n(light.row(0, y), area.width(), L.row(y - area.y0));
+            std::copy_n(light.row(1, y), area.width(), a.row(y - area.y0));
+            std::copy_n(light.row(2, y), area.width(), b.row(y - area.y0));
+        }
+    }
+
+    /// The part of `out`, as light.
+    void store(const Rect &area, LightTile &out, const std::array<float, 9> &fromLms) const
+    {
+        const Rect &part = out.area();
+        for (int y = part.y0; y < part.y1; ++y) {
+            std::copy_n(L.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(0, y));
+            std::copy_n(a.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(1, y));
+            std::copy_n(b.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(2, y));
+            for (int x = part.x0; x < part.x1; x += kRowRun)
+                linearOfLabRow(fromLms.data(), std::min(kRowRun, part.x1 - x), out.at(0, x, y),
+                               out.at(1, x, y), out.at(2, x, y));
+        }
+    }
+};
+
+int reachOf(double sigmaPx)
+{
+    return GuidedMean(sigmaPx).reach();
+}
+
+void sharpen(LabPlanes &lab, const GuidedMean &fine, float amount)
+{
+    constexpr float kEdge = 0.02F;   // variance
+    constexpr float kNoise = 0.004F; // of L
+    constexpr float kLeastL = 0.02F;
+    const Plane base = fine.smoothed(lab.L, lab.L, kEdge);
+    for (size_t i = 0; i < base.count(); ++i) {
+        float &L = lab.L.row(0)[i];
+        const float d = L - base.row(0)[i];
+        const float more = amount * d * (d * d / (d * d + kNoise * kNoise));
+        const float made = std::max(L + more, 0.0F);
+        const float scale = std::min(made / std::max(L, kLeastL), 2.0F);
+        L = made;
+        lab.a.row(0)[i] *= scale;
+        lab.b.row(0)[i] *= scale;
+    }
+}
+
+/// By the edges of both: colour may change where lightness does not.
+Plane smoothedColour(const GuidedMean &mean, const Plane &colour, const Plane &L, float eps)
+{
+    Plane out = mean.smoothed(colour, colour, eps);
+    const Plane byL = mean.smoothed(colour, L, eps);
+    for (size_t i = 0; i < out.count(); ++i) { // whichever changes the photo less
+        const float own = colour.row(0)[i];
+        if (std::abs(byL.row(0)[i] - own) < std::abs(out.row(0)[i] - own))
+            out.row(0)[i] = byL.row(0)[i];
+    }
+    return out;
+}
+
+void mix(Plane &into, const Plane &smooth, float share)
+{
+    for (size_t i = 0; i < into.count(); ++i)
+        into.row(0)[i] += share * (smooth.row(0)[i] - into.row(0)[i]);
+}
+
+} // namespace
+
+std::span<const Param<Sharpness>> Sharpness::rows()
+{
+    static constexpr Param<Sharpness> kRows[] = {
+        {"amount", [](Sharpness &s) -> float & { return s.amount; }, 0, 2, kSince, {100}},
+        {"radiusPx",
+         [](Sharpness &s) -> float & { return s.radiusPx; },
+         0.4F,
+         5,
+         kSince,
+         {1, " px", 1}}};
+    return kRows;
+}
+
+int Sharpness::reachPx() const
+{
+    return reachOf(double(radiusPx)) + 1;
+}
+
+LightChange Sharpness::change(const LightSpace &space) const
+{
+    return [values = *this, toLms = space.toLms, fromLms = space.fromLms](
+               const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
+        const double sigma = double(values.radiusPx) / double(1 << level);
+        if (values.amount == 0 || sigma < kLeastSigma)
+            return in.read(level, out, run);
+        const GuidedMean fine(sigma);
+        LightTile wide(widenedBy(out.area(), fine.reach() << level, level, in.rectOf(level)));
+        if (auto done = in.read(level, wide, run); !done)
+            return done;
+        LabPlanes lab(wide, toLms);
+        sharpen(lab, fine, values.amount);
+        lab.store(wide.area(), out, fromLms);
+        return {};
+    };
+}
+
+std::span<const Param<Noise>> Noise::rows()
+{
+    static constexpr Param<Noise> kRows[] = {
+        {"lightness", [](Noise &n) -> float & { return n.lightness; }, 0, 1, kSince, {100}},
+        {"colour", [](Noise &n) -> float & { return n.colour; }, 0, 1, kSince, {100}}};
+    return kRows;
+}
+
+int Noise::reachPx() const
+{
+    return reachOf(colour > 0 ? kColourPx : kLightnessPx) + 1;
+}
+
+LightChange Noise::change(const LightSpace &space) const
+{
+    return [values = *this, toLms = space.toLms, fromLms = space.fromLms](
+               const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
+        constexpr float kMostNoise = 0.05F;
+        constexpr float kMostColourNoise = 0.04F;
+        const double px = double(1 << level);
+        const bool ofLightness = values.lightness > 0 && kLightnessPx / px >= kLeastSigma;
+        const bool ofColour = values.colour > 0 && kColourPx / px >= kLeastSigma;
+        if (!ofLightness && !ofColour)
+            return in.read(level, out, run);
+        const GuidedMean near(kLightnessPx / px);
+        const GuidedMean far(kColourPx / px);
+        const int reach = ofColour ? far.reach() : near.reach();
+        LightTile wide(widenedBy(out.area(), reach << level, level, in.rectOf(level)));
+        if (auto done = in.read(level, wide, run); !done)
+            return done;
+        LabPlanes lab(wide, toLms);
+        // The first steps of the slider matter most: all of what is found, of ever stronger noise.
+        const auto share = [](float amount) { return std::min(1.0F, 4 * amount); };
+        const Plane L = lab.L.clone();
+        if (ofLightness) {
+            const float noise = kMostNoise * values.lightness;
+            mix(lab.L, near.smoothed(L, L, noise * noise), share(values.lightness));
+        }
+        if (ofColour) {
+            const float noise = kMostColourNoise * values.colour;
+            for (Plane *plane : {&lab.a, &lab.b})
+                mix(*plane, smoothedColour(far, *plane, L, noise * noise), share(values.colour));
+        }
+        lab.store(wide.area(), out, fromLms);
+        return {};
+    };
+}
+
+} // namespace buttonhole

@@ -1,0 +1,101 @@
+#include "light/guided_mean.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace buttonhole
+{
+
+GuidedMean::GuidedMean(double sigma)
+{
+    constexpr double kSigmas = 2.5;
+    const int radius = std::max(1, int(std::ceil(kSigmas * sigma)));
+    for (int i = 0; i <= radius; ++i)
+        m_weights.push_back(float(std::exp(-0.5 * i * i / (sigma * sigma))));
+}
+
+/// Weighted sums in a fixed order, divided by the weights that lie inside.
+Plane GuidedMean::mean(const Plane &in) const
+{
+    const int r = radius();
+    const int width = in.width();
+    const int height = in.height();
+    const auto weightsAt = [&](int length) {
+        std::vector<float> out;
+        for (int x = 0; x < length; ++x) {
+            float sum = m_weights[0];
+            for (int k = 1; k <= r; ++k)
+                sum += m_weights[size_t(k)] *
+                       (float(x - k >= 0 ? 1 : 0) + float(x + k < length ? 1 : 0));
+            out.push_back(sum);
+        }
+        return out;
+    };
+    const auto ofColumn = weightsAt(width);
+    const auto ofRow = weightsAt(height);
+    Plane along(width, height, 1);
+    std::vector<float> padded(size_t(width + 2 * r), 0.0F);
+    for (int y = 0; y < height; ++y) {
+        std::copy_n(in.row(y), width, padded.begin() + r);
+        const float *from = padded.data() + r;
+        float *to = along.row(y);
+        for (int x = 0; x < width; ++x)
+            to[x] = m_weights[0] * from[x];
+        for (int k = 1; k <= r; ++k)
+            for (int x = 0; x < width; ++x)
+                to[x] += m_weights[size_t(k)] * (from[x - k] + from[x + k]);
+        for (int x = 0; x < width; ++x)
+            to[x] /= ofColumn[size_t(x)];
+    }
+    Plane out(width, height, 1);
+    const std::vector<float> none(size_t(width), 0.0F);
+    for (int y = 0; y < height; ++y) {
+        float *to = out.row(y);
+        const float *own = along.row(y);
+        for (int x = 0; x < width; ++x)
+            to[x] = m_weights[0] * own[x];
+        for (int k = 1; k <= r; ++k) {
+            const float *above = y - k >= 0 ? along.row(y - k) : none.data();
+            const float *below = y + k < height ? along.row(y + k) : none.data();
+            for (int x = 0; x < width; ++x)
+                to[x] += m_weights[size_t(k)] * (above[x] + below[x]);
+        }
+        for (int x = 0; x < width; ++x)
+            to[x] /= ofRow[size_t(y)];
+    }
+    return out;
+}
+
+Plane GuidedMean::smoothed(const Plane &in, const Plane &guide, float eps) const
+{
+    const size_t count = in.count();
+    const bool isOwn = &in == &guide;
+    const float *from = in.row(0);
+    const float *by = guide.row(0);
+    Plane squares(in.width(), in.height(), 1);
+    Plane products(in.width(), in.height(), 1);
+    for (size_t i = 0; i < count; ++i) {
+        squares.row(0)[i] = by[i] * by[i];
+        products.row(0)[i] = by[i] * from[i];
+    }
+    const Plane meanGuide = mean(guide);
+    const Plane meanIn = isOwn ? meanGuide.clone() : mean(in);
+    const Plane meanSquare = mean(squares);
+    const Plane meanProduct = isOwn ? meanSquare.clone() : mean(products);
+    Plane &slope = squares;
+    Plane &offset = products;
+    for (size_t i = 0; i < count; ++i) {
+        const float g = meanGuide.row(0)[i];
+        const float variance = std::max(meanSquare.row(0)[i] - g * g, 0.0F);
+        const float own = meanIn.row(0)[i];
+        slope.row(0)[i] = (meanProduct.row(0)[i] - g * own) / (variance + eps);
+        offset.row(0)[i] = own - slope.row(0)[i] * g;
+    }
+    const Plane meanSlope = mean(slope);
+    Plane out = mean(offset);
+    for (size_t i = 0; i < count; ++i)
+        out.row(0)[i] += meanSlope.row(0)[i] * by[i];
+    return out;
+}
+
+} // namespace buttonhole
