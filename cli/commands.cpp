@@ -10,6 +10,7 @@
 #include "render/auto_grey.h"
 #include "render/grey_statistics.h"
 #include "render/light_chain.h"
+#include "subject/crop_ideas.h"
 #include "subject/found_subjects.h"
 #include "tone/looks.h"
 
@@ -320,6 +321,25 @@ int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
         }
         all.back()["outlines"] = std::move(outlines);
     }
+    endProgress(options);
+    return print(all.dump(2), options);
+}
+
+int crops(const CropsArguments &arguments, const OutputOptions &options)
+{
+    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    if (!opened)
+        return fail(opened.error(), options);
+    const auto levels = PhotoLevels::make(opened->photo);
+    if (!levels)
+        return fail(levels.error(), options);
+    const auto subject = findWhatStandsOut(**levels, makeRun("Looking the photo over", options));
+    if (!subject)
+        return fail(subject.error(), options);
+    json all = json::array();
+    for (const Rect &crop : findCropIdeas(**levels, *subject, arguments.ratio))
+        all.push_back(
+            {{"x", crop.x0}, {"y", crop.y0}, {"width", crop.width()}, {"height", crop.height()}});
     endProgress(options);
     return print(all.dump(2), options);
 }

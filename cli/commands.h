@@ -19,6 +19,11 @@ struct SubjectsArguments {
     std::string photo;
     bool traces = false; ///< their outlines, too
 };
+struct CropsArguments {
+    std::string file;
+    std::string photo;
+    double ratio = 0; ///< width to height; 0: any
+};
 /// What changes a take: its grey as a whole, or single numbers.
 struct ChangeArguments {
     std::string look;
@@ -70,6 +75,7 @@ int render(const RenderArguments &arguments, const OutputOptions &options);
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options);
 int looks(const OutputOptions &options);
 int subjects(const SubjectsArguments &arguments, const OutputOptions &options);
+int crops(const CropsArguments &arguments, const OutputOptions &options);
 int mask(const MaskArguments &arguments, const OutputOptions &options);
 int apply(const ApplyArguments &arguments, const OutputOptions &options);
 

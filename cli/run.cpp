@@ -109,6 +109,13 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     subjectsCommand->add_option("FILE", subjects.file, "photo or .buttonhole file")->required();
     subjectsCommand->add_option("--photo", subjects.photo, photoHelp);
     subjectsCommand->add_flag("--outlines", subjects.traces, "with what would be kept of each");
+    cli::CropsArguments crops;
+    auto *cropsCommand = app.add_subcommand(
+        "crops", "Print crops that hold the main subject well, as JSON, the best first");
+    cropsCommand->add_option("FILE", crops.file, "photo or .buttonhole file")->required();
+    cropsCommand->add_option("--photo", crops.photo, photoHelp);
+    cropsCommand->add_option("--ratio", crops.ratio, "width to height, e.g. 1.5; any otherwise")
+        ->check(CLI::Range(0.1, 10.0));
     auto *looksCommand = app.add_subcommand("looks", "Print the looks there are, as JSON");
 
     cli::MaskArguments mask;
@@ -154,6 +161,8 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         return cli::info(info, options);
     if (greyCommand->parsed())
         return cli::grey(grey, options);
+    if (cropsCommand->parsed())
+        return cli::crops(crops, options);
     if (subjectsCommand->parsed())
         return cli::subjects(subjects, options);
     if (looksCommand->parsed())

@@ -55,6 +55,7 @@ void CropHand::setActive(bool active)
 {
     if (m_isActive == active)
         return;
+    endPreview();
     drop();
     m_isActive = active;
     Q_EMIT changed();
@@ -127,6 +128,27 @@ PictureRect CropHand::resize(int width, int height)
 void CropHand::takeAll()
 {
     set(whole(), false, ofPrepare(tr("Whole photo")));
+}
+
+void CropHand::preview(const Rect &photo)
+{
+    if (!isActive() || m_isDragging)
+        return;
+    m_isPreviewing = true;
+    set(wholeMap().toPicture(photo), true, {});
+}
+
+void CropHand::endPreview()
+{
+    if (std::exchange(m_isPreviewing, false))
+        m_session.dropLive({});
+}
+
+void CropHand::choose(const Rect &photo)
+{
+    endPreview();
+    set(wholeMap().toPicture(photo), false, ofPrepare(tr("Suggested crop")));
+    m_session.endMerge();
 }
 
 CropHand::Grip CropHand::gripAt(const QPointF &at, const ViewTransform &view) const
@@ -211,6 +233,7 @@ PictureRect CropHand::draggedTo(const PicturePoint &at) const
 
 void CropHand::press(const QPointF &at, const ViewTransform &view)
 {
+    endPreview();
     m_grip = gripAt(at, view);
     m_start = crop();
     m_pressedAt = view.toPicture(at);

@@ -31,6 +31,10 @@ public:
     /// Brings it to that size, its middle where it was; cut to the photo. @return what came of it
     PictureRect resize(int width, int height);
     void takeAll();
+    /// Shows a crop of the photo without taking it, and what there was again.
+    void preview(const Rect &photo);
+    void endPreview();
+    void choose(const Rect &photo);
 
     void press(const QPointF &at, const ViewTransform &view) override;
     void drag(const QPointF &at, const ViewTransform &view) override;
@@ -64,6 +68,7 @@ private:
     bool m_isActive = false;
     bool m_isDragging = false;
     bool m_hasMoved = false;
+    bool m_isPreviewing = false;
     double m_ratio = 0;
     Guides m_guides = Guides::Thirds;
     Grip m_grip;

@@ -3,6 +3,7 @@
 
 #include "commands/move_words.h"
 #include "controls/help_text.h"
+#include "prepare/crop_ideas_row.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -32,6 +33,7 @@ void PrepareDetails::addCrop()
     QVBoxLayout *page = addPage();
     addCropNumbers(page);
     addTurns(page);
+    page->addWidget(new CropIdeasRow(m_session, m_jobs, m_crop, this));
     auto *help = new HelpText(
         tr("Drag the frame or its handles; drag beside it for another. Arrows move it by a pixel. "
            "X turns it over, G changes the guides, Enter is done."),

@@ -4,6 +4,7 @@
 #include "style/theme.h"
 #include "style/thread_colours.h"
 #include "subject/net_picture.h"
+#include "view/net_image.h"
 
 #include <QPainter>
 
@@ -17,13 +18,6 @@ namespace
 
 constexpr double kSame = 0.6;    ///< likeness of a loose box and what was found in it
 constexpr int kPictureEdge = 96; ///< px, twice of what is shown, for fine screens
-
-QImage toImage(const NetPicture &picture)
-{
-    return QImage(picture.rgb.data(), picture.width, picture.height, 3 * picture.width,
-                  QImage::Format_RGB888)
-        .copy();
-}
 
 QPainterPath toPath(const std::vector<EdgeLine> &lines)
 {

@@ -1,13 +1,16 @@
 // Writes the pictures of docs/screenshots from the demo photos: scripts/screenshots runs it.
 #include "grey/grey_details.h"
 #include "grey/looks_gallery.h"
-#include "tone/toning_curve.h"
+#include "prepare/prepare_details.h"
 #include "window_driver.h"
 
 #include <QApplication>
+#include <QCheckBox>
 #include <QDialog>
+#include <QLabel>
 #include <QPainter>
 #include <QTemporaryDir>
+#include <QToolButton>
 
 #include <cstdio>
 
@@ -104,11 +107,26 @@ void shootGrey(WindowDriver &driver, const Shoot &shoot)
     shoot("hue-curve");
     grey.showPage(2);
     shoot("tone");
-    grey.showPage(3);
+}
+
+/// The pages of the Prepare line.
+template <class Shoot>
+void shootPrepare(WindowDriver &driver, const Shoot &shoot)
+{
+    auto &prepare = *driver.window().findChild<app::PrepareDetails *>();
+    driver.session().select({app::TicketLine::Kind::Prepare});
+    prepare.showPage(app::PrepareDetails::Light);
+    QTest::mouseClick(prepare.findChild<QToolButton *>(QStringLiteral("autoLight")),
+                      Qt::LeftButton);
+    auto &done = *prepare.findChild<QLabel *>(QStringLiteral("autoDone"));
+    (void)QTest::qWaitFor([&] { return !done.text().isEmpty(); }, 20000);
+    QTest::mouseClick(prepare.findChild<QCheckBox *>(QStringLiteral("inColour")), Qt::LeftButton);
+    shoot("light");
+    prepare.showPage(app::PrepareDetails::Crop);
     Take take = *driver.session().take();
-    take.grey.toning = readyTones()[1].toning;
-    driver.session().edit(QStringLiteral("Toning: Sepia"), take);
-    shoot("toning");
+    take.geometry.crop = {60, 480, 2160, 1440};
+    driver.session().edit(QStringLiteral("Crop of Prepare"), take);
+    shoot("crop");
 }
 
 void click(WindowDriver &driver, double x, double y)
@@ -222,7 +240,6 @@ int main(int argc, char **argv)
     QTest::qWait(400);
     shoot("keep");
     driver.key(Qt::Key_V);
-    shoot("mask");
     driver.key(Qt::Key_V);
     shoot("tinted");
     driver.key(Qt::Key_V);
@@ -260,6 +277,10 @@ int main(int argc, char **argv)
     (void)QTest::qWaitFor(isDone, 20000);
     third.hover(1480, 1040);
     shootWindow(third, "region");
+    WindowDriver fourth(more.filePath(QStringLiteral("fourth")));
+    if (!fourth.open(demo("mill-pond.jpg")))
+        return 1;
+    shootPrepare(fourth, [&](const char *name) { shootWindow(fourth, name); });
     shootSubject(shootWindow);
     third.window().actions()["side-by-side"]->trigger(); // a key would go to the latest window
     third.hover(1200, 980);

@@ -198,6 +198,35 @@ private Q_SLOTS:
         QVERIFY(width > 0);
     }
 
+    /// Pointing shows a suggested crop, leaving takes it back, a click takes it.
+    void suggestedCropsAreShownAndTaken()
+    {
+        openPage(QStringLiteral("Crop"));
+        press("suggestCrops");
+        const auto ideas = [this] {
+            return m_driver->window().findChildren<QToolButton *>(QStringLiteral("cropIdea"));
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(ideas().size() >= 3, 60000);
+        QEvent enter(QEvent::Enter);
+        QEvent leave(QEvent::Leave);
+        const auto shown = [this] { return m_driver->session().take()->geometry.crop; };
+        QCoreApplication::sendEvent(ideas()[0], &enter);
+        const Rect first = shown();
+        QVERIFY(!first.isEmpty());
+        QCOMPARE(crop(), Rect());
+        QCoreApplication::sendEvent(ideas()[0], &leave);
+        QCOMPARE(shown(), Rect());
+        QCoreApplication::sendEvent(ideas()[1], &enter);
+        QVERIFY(!(shown() == first));
+        QTest::mouseClick(ideas()[1], Qt::LeftButton);
+        QVERIFY(!crop().isEmpty());
+        const Rect taken = crop();
+        QCoreApplication::sendEvent(ideas()[1], &leave);
+        QCOMPARE(crop(), taken);
+        m_driver->session().undo();
+        QCOMPARE(crop(), Rect());
+    }
+
     /// Pixels that are drawn say where the crop is: dimmed outside, as they are inside.
     void whatIsCroppedAwayIsDimmed()
     {

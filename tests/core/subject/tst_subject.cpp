@@ -2,6 +2,7 @@
 #include "mask/region_step.h"
 #include "nets/nets.h"
 #include "subject/click_sizes.h"
+#include "subject/crop_ideas.h"
 #include "subject/focus.h"
 #include "subject/found_subjects.h"
 #include "subject/net_picture.h"
@@ -252,6 +253,36 @@ private Q_SLOTS:
         const RegionMark leave{{{900, 400}}, 4, true};
         const auto less = solver.solve(*balls, {{left, right, leave}, {}, 0});
         QVERIFY(less && holds(*less, 300, 400) && !holds(*less, 900, 400));
+    }
+
+    /// All hold the subject with room, lie in the photo and have the ratio; no two are alike.
+    void suggestedCropsHoldTheSubject()
+    {
+        const auto levels = test::levelsOf(1500, 1000, [](int x, int y) {
+            const bool isPole = x > 1180 && x < 1210;
+            const int grain = (x * 7 + y * 13) % 9;
+            return isPole ? std::array{20, 20, 20} : std::array{150 + grain, 160, 170};
+        });
+        const Rect subject{500, 400, 760, 700};
+        for (const double ratio : {0.0, 1.5, 0.8}) {
+            const auto ideas = findCropIdeas(*levels, {subject}, ratio);
+            QVERIFY(ideas.size() >= 3 && ideas.size() <= 5);
+            for (size_t i = 0; i < ideas.size(); ++i) {
+                const Rect &crop = ideas[i];
+                QCOMPARE(intersected(crop, levels->photo().rect()), crop);
+                QCOMPARE(united(crop, subject), crop);
+                QVERIFY(crop.x0 < subject.x0 && crop.x1 > subject.x1 && crop.y0 < subject.y0);
+                if (ratio > 0)
+                    QVERIFY(std::abs(double(crop.width()) / crop.height() / ratio - 1) < 0.01);
+                for (size_t k = 0; k < i; ++k)
+                    QVERIFY(likeness(crop, ideas[k]) <= 0.8);
+            }
+            const Rect &best = ideas.front(); // and cuts no pole
+            QVERIFY(std::abs(best.x1 - 1195) > 20 && std::abs(best.x0 - 1195) > 20);
+        }
+        QVERIFY(findCropIdeas(*levels, {Rect{0, 0, 1490, 990}}, 0).empty()); // no room for any
+        QVERIFY(findCropIdeas(*levels, {Rect{0, 0, 1490, 990}, subject}, 0).size() >= 3);
+        QVERIFY(findCropIdeas(*levels, {}, 0).empty());
     }
 
     /// A file may say that anything was found under the click.
