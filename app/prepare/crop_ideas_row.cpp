@@ -103,7 +103,8 @@ void CropIdeasRow::show(const std::vector<Idea> &ideas)
         button->setObjectName(QStringLiteral("cropIdea"));
         button->setIcon(QPixmap::fromImage(idea.picture));
         button->setIconSize({kShownEdge, kShownEdge});
-        button->setAutoRaise(true);
+        button->setFixedSize(kShownEdge + 6, kShownEdge + 6); // five fit beside each other
+        button->setStyleSheet(QStringLiteral("padding: 2px; min-width: 0; min-height: 0"));
         const QString name = tr("Crop %1 × %2 px").arg(idea.crop.width()).arg(idea.crop.height());
         button->setAccessibleName(name);
         button->setToolTip(name);
