@@ -94,8 +94,9 @@ void fromRoughEdges()
 /// A mask whose edge is right, but hard: what solvers come near to.
 void fromHardEdges()
 {
-    std::printf("\n| edge right, but hard | before | feather of 1 px | soft edge, 3 px | by sharpness |\n"
-                "| --- | --- | --- | --- | --- |\n");
+    std::printf(
+        "\n| edge right, but hard | before | feather of 1 px | soft edge, 3 px | by sharpness |\n"
+        "| --- | --- | --- | --- | --- |\n");
     for (const auto &[photo, name] : demoSubjects()) {
         const auto levels = loadDemo(photo);
         const cv::Mat1f matte = readMatte(photo + "." + name + ".matte.png");
