@@ -3,6 +3,7 @@
 #include "make_photo.h"
 #include "window_timing.h"
 
+#include "document/set_param.h"
 #include "io/file.h"
 #include "io/jpeg.h"
 
@@ -22,6 +23,7 @@ using namespace buttonhole;
 using bench::Clock;
 using bench::median;
 using bench::msSince;
+using bench::msUntil;
 using bench::PaintCounter;
 using bench::print;
 using bench::printTimes;
@@ -119,6 +121,43 @@ void benchSlider(test::WindowDriver &driver, double copy)
     }
 }
 
+/// The sliders of Prepare's light, with all of it set.
+void benchLight(test::WindowDriver &driver, double copy)
+{
+    PaintCounter paints(driver.canvas());
+    const Take before = *driver.session().take();
+    const std::pair<const char *, const char *> numbers[] = {
+        {"exposure", "prepare.light.exposureEv"},
+        {"sharpness", "prepare.sharpness.amount"},
+        {"noise", "prepare.noise.lightness"}};
+    for (const auto &[name, id] : numbers)
+        for (const double scale : {0.0, 1.0}) {
+            zoom(driver, scale);
+            Take take = before;
+            for (const char *each : {"prepare.light.contrast=0.2", "prepare.light.temperature=0.1",
+                                     "prepare.light.saturation=0.2"})
+                take = withParam(std::move(take), each).value();
+            std::vector<double> times;
+            for (int i = 0; i < 60; ++i)
+                times.push_back(untilPainted(paints, [&] {
+                    const auto changed =
+                        withParam(take, std::string(id) + '=' + std::to_string((i + 1) / 61.0));
+                    driver.session().edit(QStringLiteral("Light"), *changed,
+                                          QStringLiteral("light"));
+                }));
+            driver.session().endMerge();
+            const double exact = msUntil([&] { return driver.canvas().isSharp(); });
+            driver.settle();
+            const std::string what =
+                std::string("slider of light (") + name + ") to pixels, " +
+                (scale > 0 ? text("%.0f %%", scale * 100) : std::string("fit"));
+            printTimes(what.c_str(), times, copy, 16, 0);
+            print({what + ", then until all is exact", text("%.0f ms", exact), "", "", "", {}});
+        }
+    driver.session().edit(QStringLiteral("bench"), before);
+    driver.settle();
+}
+
 /// What the Grey details' sliders and the drag on the picture do, with a mix that uses everything
 /// else too.
 void benchGrey(test::WindowDriver &driver, double copy)
@@ -180,7 +219,7 @@ void benchZoomAndPan(test::WindowDriver &driver, double copy)
         const auto start = Clock::now();
         untilPainted(paints, act);
         blanks += driver.canvas().showsPicture() ? 0 : 1;
-        bench::msUntil([&] { return driver.canvas().isSharp(); });
+        msUntil([&] { return driver.canvas().isSharp(); });
         sharp.push_back(msSince(start));
     };
     zoom(driver, 0);
@@ -376,6 +415,8 @@ int main(int argc, char **argv)
         benchBrush(driver, copy);
     if (asked("slider"))
         benchSlider(driver, copy);
+    if (asked("light"))
+        benchLight(driver, copy);
     if (asked("grey"))
         benchGrey(driver, copy);
     if (asked("masks"))

@@ -96,53 +96,6 @@ void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
     refresh(rect());
 }
 
-void Canvas::setInColour(bool shows)
-{
-    if (m_isInColour == shows)
-        return;
-    m_isInColour = shows;
-    if (m_session.hasPhoto()) {
-        m_tiles.setTake(shownTake(), {});
-        refresh(rect());
-    }
-}
-
-void Canvas::addHand(Hand &hand)
-{
-    m_hands.append(&hand);
-    connect(&hand, &Hand::changed, this, [this] {
-        if (m_session.hasPhoto() && shownPicture() != m_transform.picture())
-            followPicture();
-        refreshLook();
-    });
-}
-
-Hand *Canvas::activeHand() const
-{
-    const auto at = std::find_if(m_hands.begin(), m_hands.end(),
-                                 [](const Hand *hand) { return hand->isActive(); });
-    return at == m_hands.end() ? nullptr : *at;
-}
-
-PictureMap Canvas::shownPicture() const
-{
-    const Hand *hand = activeHand();
-    if (!hand || !hand->showsWhole())
-        return m_session.picture();
-    Geometry whole = m_session.take()->geometry;
-    whole.crop = {};
-    const Photo &photo = m_session.levels()->photo();
-    return {whole, photo.width, photo.height};
-}
-
-void Canvas::followPicture()
-{
-    startTiles();
-    m_transform.setPicture(shownPicture());
-    m_stitch = {};
-    viewMoved();
-}
-
 void Canvas::onTakeChanged(const SeenChange &change)
 {
     if (!m_session.hasPhoto())
@@ -258,29 +211,6 @@ QPointF Canvas::onPane(const QPointF &position)
     if (m_drag == Drag::None)
         m_isInRightPane = paneShift() > 0 && position.x() >= paneShift();
     return m_isInRightPane ? position - QPointF(paneShift(), 0) : position;
-}
-
-std::shared_ptr<const Take> Canvas::shownTake() const
-{
-    const Keep *only = m_session.keep();
-    const bool showsOne = m_seen.showsOneKeep() && only;
-    const Hand *hand = activeHand();
-    const bool showsWhole = hand && hand->showsWhole();
-    if (!showsOne && !showsWhole && !m_isInColour)
-        return m_session.take();
-    auto take = std::make_shared<Take>(*m_session.take());
-    if (showsOne)
-        for (Keep &keep : take->keeps)
-            keep.on = keep.on && keep.id == only->id;
-    if (showsWhole)
-        take->geometry.crop = {};
-    if (m_isInColour) {
-        take->greyOn = false;
-        take->keeps.clear(); // their looks, too
-        take->tones.clear();
-        take->finish.clear();
-    }
-    return take;
 }
 
 void Canvas::onLineChanged()

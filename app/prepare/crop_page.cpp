@@ -8,6 +8,8 @@
 #include <QComboBox>
 #include <QGridLayout>
 #include <QLabel>
+#include <QLineEdit>
+#include <QRegularExpression>
 #include <QSpinBox>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -25,6 +27,22 @@ struct Ratio {
     int height;
 };
 constexpr Ratio kRatios[] = {{1, 1}, {5, 4}, {4, 3}, {7, 5}, {3, 2}, {16, 9}, {2, 1}};
+
+/// "7:3", "7 x 3" or "2.33"; 0 where it is none.
+double ratioFrom(const QString &text)
+{
+    static const QRegularExpression two(
+        QStringLiteral("^\\s*([0-9.,]+)\\s*[:/x×]\\s*([0-9.,]+)\\s*$"));
+    const auto number = [](QString word) {
+        return word.replace(QLatin1Char(','), QLatin1Char('.')).toDouble();
+    };
+    const auto parts = two.match(text);
+    const double ratio = parts.hasMatch() && number(parts.captured(2)) > 0
+                             ? number(parts.captured(1)) / number(parts.captured(2))
+                             : number(text);
+    constexpr double kMost = 20;
+    return ratio >= 1 / kMost && ratio <= kMost ? ratio : 0;
+}
 
 } // namespace
 
@@ -66,7 +84,17 @@ void PrepareDetails::addCropNumbers(QVBoxLayout *page)
     for (const Ratio &each : kRatios)
         m_ratio->addItem(QStringLiteral("%1:%2").arg(each.width).arg(each.height),
                          double(each.width) / each.height);
-    m_ratio->setToolTip(tr("Width to height. X turns it over"));
+    m_ratio->setToolTip(tr("Width to height; type any, as 7:3. X turns it over"));
+    m_ratio->setEditable(true);
+    m_ratio->setInsertPolicy(QComboBox::NoInsert);
+    connect(m_ratio->lineEdit(), &QLineEdit::returnPressed, this, [this] {
+        if (m_ratio->findText(m_ratio->currentText()) >= 0)
+            return; // chosen, not typed
+        const double ratio = ratioFrom(m_ratio->currentText());
+        m_crop.setRatio(ratio);
+        if (ratio == 0)
+            m_ratio->setCurrentIndex(0);
+    });
     connect(m_ratio, &QComboBox::activated, this, [this](int index) {
         const PictureRect now = m_crop.crop();
         double ratio = m_ratio->itemData(index).toDouble();

@@ -8,6 +8,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QSpinBox>
 #include <QTemporaryDir>
 #include <QToolButton>
@@ -173,7 +174,7 @@ private Q_SLOTS:
         press("turnRight");
         m_driver->settle();
         auto &ratio = child<QComboBox>("ratio");
-        ratio.setCurrentText(QStringLiteral("4:3"));
+        ratio.setCurrentIndex(ratio.findText(QStringLiteral("4:3")));
         Q_EMIT ratio.activated(ratio.currentIndex());
         const auto size = [this] {
             const PictureRect picture = m_driver->session().picture().rect();
@@ -193,6 +194,17 @@ private Q_SLOTS:
         QCOMPARE(size(), std::pair(800, 600));
         field.setValue(9000);
         QVERIFY(field.value() <= 1600);
+        const auto type = [&](const char *text) {
+            ratio.lineEdit()->selectAll();
+            QTest::keyClicks(ratio.lineEdit(), QLatin1String(text));
+            QTest::keyClick(ratio.lineEdit(), Qt::Key_Return);
+        };
+        type("7:3");
+        QVERIFY(std::abs(double(size().first) / size().second - 7.0 / 3) < 0.01);
+        const auto before = size();
+        type("7:0");
+        QCOMPARE(ratio.currentIndex(), 0);
+        QCOMPARE(size(), before);
         press("wholePhoto");
         QCOMPARE(crop(), Rect());
         QVERIFY(width > 0);
