@@ -94,6 +94,8 @@ void PrepareDetails::addCropNumbers(QVBoxLayout *page)
         m_crop.setRatio(ratio);
         if (ratio == 0)
             m_ratio->setCurrentIndex(0);
+        else
+            Q_EMIT canvasAsked();
     });
     connect(m_ratio, &QComboBox::activated, this, [this](int index) {
         const PictureRect now = m_crop.crop();
@@ -102,6 +104,7 @@ void PrepareDetails::addCropNumbers(QVBoxLayout *page)
             ratio = double(m_session.levels()->photo().width) / m_session.levels()->photo().height;
         const bool isTall = now.height() > now.width();
         m_crop.setRatio(ratio > 0 && isTall == (ratio > 1) ? 1 / ratio : ratio);
+        Q_EMIT canvasAsked();
     });
     add(tr("Ratio"), m_ratio);
     m_width = new QSpinBox(this);

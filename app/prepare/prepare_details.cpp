@@ -91,7 +91,10 @@ void PrepareDetails::showPage(Page page)
 void PrepareDetails::followLine()
 {
     const bool isShown = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Prepare;
-    m_crop.setActive(isShown && m_pages->currentIndex() == Crop);
+    const bool isCrop = isShown && m_pages->currentIndex() == Crop;
+    if (isCrop && !m_crop.isActive())
+        Q_EMIT canvasAsked();
+    m_crop.setActive(isCrop);
     const bool isLight = isShown && m_pages->currentIndex() == Light;
     if (!isLight)
         m_neutral.setActive(false);

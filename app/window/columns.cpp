@@ -153,6 +153,8 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
     m_canvas->addHand(m_prepareDetails->crop());
     m_canvas->addHand(m_prepareDetails->neutral());
+    connect(m_prepareDetails, &PrepareDetails::canvasAsked, m_canvas,
+            [this] { m_canvas->setFocus(Qt::OtherFocusReason); });
     connect(m_prepareDetails, &PrepareDetails::colourAsked, m_canvas, &Canvas::setInColour);
     m_start = new StartPage(m_jobs, m_canvas);
     connect(m_start, &StartPage::openAsked, this, [this] { m_opening->choose(); });
