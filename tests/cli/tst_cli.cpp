@@ -234,6 +234,32 @@ private Q_SLOTS:
         QVERIFY(none.err.contains("reinstall"));
     }
 
+    /// What is suggested can be cropped to; light is set by the photo on the way.
+    void cropsAreSuggestedAndLightIsSet()
+    {
+        const QString photo = test::demo("wool-basket.jpg");
+        const Answer answer = run({"crops", photo, "--ratio", "1.25"});
+        SUCCEEDS(answer);
+        const json ideas = parsed(answer.out);
+        QVERIFY(ideas.size() >= 2);
+        const json &best = ideas.at(0);
+        const auto number = [&](const char *name) {
+            return QString::number(best.at(name).get<int>());
+        };
+        QVERIFY(std::abs(best.at("width").get<double>() / best.at("height").get<double>() - 1.25) <
+                0.01);
+        SUCCEEDS(run({"render", photo, "-o", at("lit.png"), "--auto-light", "--crop", number("x"),
+                      number("y"), number("width"), number("height")}));
+        SUCCEEDS(run({"render", photo, "-o", at("plain.png"), "--crop", number("x"), number("y"),
+                      number("width"), number("height")}));
+        const auto lit = loadPhoto(at("lit.png").toStdString());
+        const auto plain = loadPhoto(at("plain.png").toStdString());
+        QVERIFY(lit && plain);
+        QCOMPARE(lit->width, best.at("width").get<int>());
+        QVERIFY(test::codeAt(*lit, 300, 300, 1) > test::codeAt(*plain, 300, 300, 1));
+        QCOMPARE(run({"crops", photo, "--ratio", "-1"}).code, 2);
+    }
+
     /// A region without a stored mask is grown, saved with its keep's edge, and opens to the same.
     void aRegionIsGrownSavedAndRendered()
     {
