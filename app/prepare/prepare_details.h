@@ -34,7 +34,7 @@ public:
 
 Q_SIGNALS:
     void closeAsked();            ///< the crop is as wanted
-    void canvasAsked(); ///< its keys are wanted next
+    void canvasAsked();           ///< its keys are wanted next
     void colourAsked(bool shows); ///< the photo is to be seen before it goes grey
 
 private:
