@@ -1,7 +1,7 @@
 #include "grey/grey_details.h"
 
 #include "commands/move_words.h"
-#include "controls/snug_scroll.h"
+#include "controls/tabbed_pages.h"
 #include "grey/hue_curve_editor.h"
 #include "grey/looks_gallery.h"
 #include "grey/tone_graph.h"
@@ -13,7 +13,6 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -22,7 +21,7 @@ namespace buttonhole::app
 
 GreyDetails::GreyDetails(Session &session, GreyDrag &drag, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_drag(drag), m_jobs(jobs),
-      m_pages(new QStackedWidget(this))
+      m_pages(new TabbedPages(this))
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 8, 0, 4);
@@ -33,6 +32,7 @@ GreyDetails::GreyDetails(Session &session, GreyDrag &drag, Jobs &jobs, QWidget *
     addColours();
     addTone();
     addToning();
+    connect(m_pages, &TabbedPages::turned, this, &GreyDetails::measureSoon);
     showPage(0);
     m_measureTimer.setSingleShot(true);
     m_measureTimer.setInterval(80);
@@ -79,50 +79,11 @@ void GreyDetails::addHead(QVBoxLayout *layout)
         row->addWidget(button);
     }
     layout->addLayout(row);
-    auto *tabs = new QHBoxLayout;
-    tabs->setObjectName(QStringLiteral("tabs"));
-    tabs->setContentsMargins(0, 0, 16, 0);
-    tabs->setSpacing(4);
-    const std::pair<QString, QString> names[] = {
-        {tr("Looks"), tr("Starting points")},
-        {tr("Colours"), tr("How light each colour becomes")},
-        {tr("Tone"), tr("Black, white and the contrast between")},
-        {tr("Toning"), tr("A colour laid over the grey")}};
-    for (const auto &[name, help] : names) {
-        auto *tab = new QToolButton(this);
-        tab->setText(name);
-        tab->setToolTip(help);
-        tab->setCheckable(true);
-        tab->setAutoExclusive(true);
-        tab->setProperty("tab", true);
-        const int page = int(m_tabs.size());
-        connect(tab, &QToolButton::clicked, this, [this, page] { showPage(page); });
-        tabs->addWidget(tab);
-        m_tabs.append(tab);
-    }
-    tabs->addStretch();
-    layout->addLayout(tabs);
 }
 
 void GreyDetails::showPage(int page)
 {
-    m_tabs[page]->setChecked(true);
-    m_pages->setCurrentIndex(page);
-    measureSoon();
-}
-
-QVBoxLayout *GreyDetails::addPage(const QString &name, const QString &help)
-{
-    auto *content = new QWidget(m_pages);
-    content->setAccessibleName(name);
-    content->setAccessibleDescription(help);
-    auto *layout = new QVBoxLayout(content);
-    layout->setContentsMargins(0, 2, 16, 6);
-    layout->setSpacing(9);
-    auto *scroll = new SnugScroll(content, m_pages);
-    scroll->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Expanding);
-    m_pages->addWidget(scroll);
-    return layout;
+    m_pages->show(page);
 }
 
 void GreyDetails::edit(const QString &text, const std::function<void(GreyMix &)> &change,
@@ -170,7 +131,7 @@ QCheckBox *GreyDetails::addSwitch(QVBoxLayout *page, const QString &name, const 
 
 void GreyDetails::addLooks()
 {
-    QVBoxLayout *page = addPage(tr("Looks"), tr("Starting points"));
+    QVBoxLayout *page = m_pages->add(tr("Looks"), tr("Starting points"));
     addNumber(page, tr("Strength of the mix"),
               tr("From plain luminance to the whole of the look and what was set since"),
               "strength");
@@ -181,7 +142,7 @@ void GreyDetails::addLooks()
 
 void GreyDetails::addColours()
 {
-    QVBoxLayout *page = addPage(tr("Colours"), tr("How light each colour becomes"));
+    QVBoxLayout *page = m_pages->add(tr("Colours"), tr("How light each colour becomes"));
     m_base = new QComboBox(page->parentWidget());
     m_base->addItems({tr("Luminance"), tr("Perceptual lightness"), tr("Average of the channels"),
                       tr("Lightest and darkest"), tr("Red, green, blue")});
@@ -270,7 +231,7 @@ void GreyDetails::addColours()
 
 void GreyDetails::addTone()
 {
-    QVBoxLayout *page = addPage(tr("Tone"), tr("Black, white and the contrast between"));
+    QVBoxLayout *page = m_pages->add(tr("Tone"), tr("Black, white and the contrast between"));
     m_graph = new ToneGraph(page->parentWidget());
     connect(m_graph, &ToneGraph::toneChanged, this, [this](const Tone &tone) {
         edit(

@@ -13,7 +13,6 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
-class QStackedWidget;
 class QToolButton;
 class QVBoxLayout;
 
@@ -22,6 +21,7 @@ namespace buttonhole::app
 
 class HueCurveEditor;
 class LooksGallery;
+class TabbedPages;
 class ToneGraph;
 
 /// The details of the Grey line: looks, colours, tone and toning, each on a page of its own.
@@ -39,7 +39,6 @@ Q_SIGNALS:
     void pinnedChanged();
 
 private:
-    QVBoxLayout *addPage(const QString &name, const QString &help);
     Slider *addNumber(QVBoxLayout *page, const QString &name, const QString &help, const char *id);
     QCheckBox *addSwitch(QVBoxLayout *page, const QString &name, const QString &help,
                          const std::function<bool(const GreyMix &)> &get,
@@ -69,8 +68,7 @@ private:
     Jobs &m_jobs;
     std::shared_ptr<const GreyMix> m_pinned;
 
-    QStackedWidget *m_pages;
-    QList<QToolButton *> m_tabs;
+    TabbedPages *m_pages;
     QList<std::function<void(const GreyMix &)>> m_refreshers;
     QToolButton *m_auto = nullptr;
     QToolButton *m_pin = nullptr;

@@ -2,6 +2,7 @@
 #include "grey/grey_details.h"
 
 #include "controls/slider.h"
+#include "controls/tabbed_pages.h"
 #include "style/theme.h"
 #include "tone/toning_curve.h"
 
@@ -54,7 +55,7 @@ void GreyDetails::judgeTone(float Toning::*hue, float Toning::*saturation, doubl
 
 void GreyDetails::addToning()
 {
-    QVBoxLayout *page = addPage(tr("Toning"), tr("A colour laid over the grey"));
+    QVBoxLayout *page = m_pages->add(tr("Toning"), tr("A colour laid over the grey"));
     auto *grid = new QGridLayout;
     grid->setSpacing(5);
     const auto addReady = [&](const QString &name, const Toning &toning, int index) {

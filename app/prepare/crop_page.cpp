@@ -3,6 +3,7 @@
 
 #include "commands/move_words.h"
 #include "controls/help_text.h"
+#include "controls/tabbed_pages.h"
 #include "prepare/crop_ideas_row.h"
 
 #include <QComboBox>
@@ -48,7 +49,7 @@ double ratioFrom(const QString &text)
 
 void PrepareDetails::addCrop()
 {
-    QVBoxLayout *page = addPage();
+    QVBoxLayout *page = m_pages->add(tr("Crop"), tr("What of the photo leaves, and which way up"));
     addCropNumbers(page);
     addTurns(page);
     page->addWidget(new CropIdeasRow(m_session, m_jobs, m_crop, this));

@@ -3,7 +3,7 @@
 #include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "commands/prepare_words.h"
-#include "controls/snug_scroll.h"
+#include "controls/tabbed_pages.h"
 #include "light/fine_light.h"
 #include "light/photo_light.h"
 #include "style/theme.h"
@@ -12,7 +12,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPointer>
-#include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -21,15 +20,18 @@ namespace buttonhole::app
 
 PrepareDetails::PrepareDetails(Session &session, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_jobs(jobs), m_crop(session, this),
-      m_neutral(session, this), m_pages(new QStackedWidget(this))
+      m_neutral(session, this), m_pages(new TabbedPages(this))
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 8, 0, 4);
     layout->setSpacing(8);
-    addHead(layout);
+    auto *title = new QLabel(tr("Prepare"), this);
+    title->setFont(titleFont());
+    layout->addWidget(title);
     layout->addWidget(m_pages, 1);
     addCrop();
     addLight();
+    connect(m_pages, &TabbedPages::turned, this, &PrepareDetails::followLine);
     showPage(Light);
     connect(&m_session, &Session::historyChanged, this, &PrepareDetails::refresh);
     connect(&m_session, &Session::takeChanged, this, [this](const SeenChange &what) {
@@ -52,70 +54,29 @@ PrepareDetails::PrepareDetails(Session &session, Jobs &jobs, QWidget *parent)
     refresh();
 }
 
-void PrepareDetails::addHead(QVBoxLayout *layout)
-{
-    auto *title = new QLabel(tr("Prepare"), this);
-    title->setFont(titleFont());
-    layout->addWidget(title);
-    auto *tabs = new QHBoxLayout;
-    tabs->setObjectName(QStringLiteral("tabs"));
-    tabs->setContentsMargins(0, 0, 16, 0);
-    tabs->setSpacing(4);
-    const std::pair<QString, QString> names[] = {
-        {tr("Crop"), tr("What of the photo leaves, and which way up")},
-        {tr("Light"), tr("Exposure, tones and colour of the whole photo, before it goes grey")}};
-    for (const auto &[name, help] : names) {
-        auto *tab = new QToolButton(this);
-        tab->setText(name);
-        tab->setToolTip(help);
-        tab->setCheckable(true);
-        tab->setAutoExclusive(true);
-        tab->setProperty("tab", true);
-        const int page = int(m_tabs.size());
-        connect(tab, &QToolButton::clicked, this, [this, page] { showPage(Page(page)); });
-        tabs->addWidget(tab);
-        m_tabs.append(tab);
-    }
-    tabs->addStretch();
-    layout->addLayout(tabs);
-}
-
 void PrepareDetails::showPage(Page page)
 {
-    m_tabs[page]->setChecked(true);
-    m_pages->setCurrentIndex(page);
-    followLine();
+    m_pages->show(page);
 }
 
 /// The canvas is the crop's while its page is seen.
 void PrepareDetails::followLine()
 {
     const bool isShown = m_session.hasPhoto() && m_session.line().kind == TicketLine::Kind::Prepare;
-    const bool isCrop = isShown && m_pages->currentIndex() == Crop;
+    const bool isCrop = isShown && m_pages->shown() == Crop;
     if (isCrop && !m_crop.isActive())
         Q_EMIT canvasAsked();
     m_crop.setActive(isCrop);
-    const bool isLight = isShown && m_pages->currentIndex() == Light;
+    const bool isLight = isShown && m_pages->shown() == Light;
     if (!isLight)
         m_neutral.setActive(false);
     Q_EMIT colourAsked(isLight && (m_inColour->isChecked() || m_neutral.isActive()));
 }
 
-QVBoxLayout *PrepareDetails::addPage()
-{
-    auto *content = new QWidget(m_pages);
-    auto *layout = new QVBoxLayout(content);
-    layout->setContentsMargins(0, 2, 16, 6);
-    layout->setSpacing(9);
-    auto *scroll = new SnugScroll(content, m_pages);
-    scroll->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Expanding);
-    m_pages->addWidget(scroll);
-    return layout;
-}
-
 void PrepareDetails::addLight()
 {
-    QVBoxLayout *page = addPage();
+    QVBoxLayout *page = m_pages->add(
+        tr("Light"), tr("Exposure, tones and colour of the whole photo, before it goes grey"));
     page->setSpacing(6);
     auto *row = new QHBoxLayout;
     row->setSpacing(5);

@@ -12,12 +12,13 @@ class QCheckBox;
 class QComboBox;
 class QLabel;
 class QSpinBox;
-class QStackedWidget;
 class QToolButton;
 class QVBoxLayout;
 
 namespace buttonhole::app
 {
+
+class TabbedPages;
 
 /// The details of the Prepare line: crop and light, each on a page of its own.
 class PrepareDetails : public QWidget
@@ -38,8 +39,6 @@ Q_SIGNALS:
     void colourAsked(bool shows); ///< the photo is to be seen before it goes grey
 
 private:
-    void addHead(QVBoxLayout *layout);
-    QVBoxLayout *addPage();
     void addCrop();
     void addCropNumbers(QVBoxLayout *page);
     void addTurns(QVBoxLayout *page);
@@ -55,8 +54,7 @@ private:
     Jobs &m_jobs;
     CropHand m_crop;
     NeutralPick m_neutral;
-    QStackedWidget *m_pages;
-    QList<QToolButton *> m_tabs;
+    TabbedPages *m_pages;
     QToolButton *m_auto = nullptr;
     QToolButton *m_pick = nullptr;
     QCheckBox *m_inColour = nullptr;
