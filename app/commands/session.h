@@ -18,6 +18,7 @@ struct TicketLine {
     uint64_t stepId = 0;
     /// No keep's, and always there.
     bool isOfAll() const { return kind == Kind::Grey || kind == Kind::Prepare; }
+    bool isMovable() const { return kind == Kind::Keep || kind == Kind::Step; }
     friend bool operator==(const TicketLine &, const TicketLine &) = default;
 };
 
