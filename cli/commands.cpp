@@ -287,12 +287,19 @@ int looks(const OutputOptions &options)
     return print(all.dump(2), options);
 }
 
+/// The photo of a file with its levels, whatever takes there are.
+Result<std::shared_ptr<const PhotoLevels>>
+openLevels(const std::string &file, const std::string &photo, const OutputOptions &options)
+{
+    const auto opened = open(file, photo, makeRun("Reading", options));
+    if (!opened)
+        return opened.error();
+    return PhotoLevels::make(opened->photo);
+}
+
 int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
-    if (!opened)
-        return fail(opened.error(), options);
-    const auto levels = PhotoLevels::make(opened->photo);
+    const auto levels = openLevels(arguments.file, arguments.photo, options);
     if (!levels)
         return fail(levels.error(), options);
     const auto found = findSubjects(**levels, makeRun("Looking the photo over", options));
@@ -327,10 +334,7 @@ int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
 
 int crops(const CropsArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
-    if (!opened)
-        return fail(opened.error(), options);
-    const auto levels = PhotoLevels::make(opened->photo);
+    const auto levels = openLevels(arguments.file, arguments.photo, options);
     if (!levels)
         return fail(levels.error(), options);
     const auto subject = findWhatStandsOut(**levels, makeRun("Looking the photo over", options));

@@ -150,7 +150,6 @@ std::vector<std::pair<double, Rect>> scored(const Rect &photo, const Cuts &cuts,
 Result<std::vector<Rect>> findWhatStandsOut(const PhotoLevels &levels, const Run &run)
 {
     constexpr float kLeastTrust = 0.35F;
-    constexpr double kLeastPart = 0.1; // of the largest
     const Rect photo = levels.photo().rect();
     const auto found = findSalient(levels, photo, run);
     if (!found)
@@ -160,18 +159,9 @@ Result<std::vector<Rect>> findWhatStandsOut(const PhotoLevels &levels, const Run
         return out;
     const cv::Mat1f inside(found->inside.height(), found->inside.width(),
                            const_cast<float *>(found->inside.row(0)));
-    cv::Mat1i labels;
-    cv::Mat1i stats;
-    cv::Mat1d centres;
-    const int count = cv::connectedComponentsWithStats(inside > 0.5F, labels, stats, centres, 8);
-    int largest = 0;
-    for (int i = 1; i < count; ++i)
-        largest = std::max(largest, stats(i, cv::CC_STAT_AREA));
     cv::Rect all;
-    for (int i = 1; i < count; ++i)
-        if (stats(i, cv::CC_STAT_AREA) >= kLeastPart * largest)
-            all |= cv::Rect(stats(i, cv::CC_STAT_LEFT), stats(i, cv::CC_STAT_TOP),
-                            stats(i, cv::CC_STAT_WIDTH), stats(i, cv::CC_STAT_HEIGHT));
+    for (const cv::Rect &part : partsOfAnswer(*found))
+        all |= part;
     if (all.empty())
         return out;
     const auto inPhoto = [&](const cv::Rect &r) {

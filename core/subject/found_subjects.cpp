@@ -271,8 +271,7 @@ Rect looselyRound(const cv::Rect &part, cv::Size size, const Rect &photo)
 /// net is not sure of it, or is missing, the whole photo is looked at when it is asked for.
 Result<std::vector<FoundSubject>> findMainSubjects(const PhotoLevels &levels, const Run &run)
 {
-    constexpr double kLeastPart = 0.1; // of the largest
-    constexpr size_t kMostParts = 6;   // more are a pattern
+    constexpr size_t kMostParts = 6; // more are a pattern
     const Rect photo = levels.photo().rect();
     std::vector<FoundSubject> out{{SubjectGroup::Main, "main subject", 0, photo, {}}};
     const auto found = findSalient(levels, photo, run);
@@ -280,37 +279,18 @@ Result<std::vector<FoundSubject>> findMainSubjects(const PhotoLevels &levels, co
         return found.error();
     if (!found || !found->isAnswer)
         return out;
-    const cv::Mat1f inside(found->inside.height(), found->inside.width(),
-                           const_cast<float *>(found->inside.row(0)));
-    cv::Mat1i labels;
-    cv::Mat stats;
-    cv::Mat centres;
-    const int count = cv::connectedComponentsWithStats(inside > 0.5F, labels, stats, centres, 8);
-    int largest = 0;
-    for (int i = 1; i < count; ++i)
-        largest = std::max(largest, stats.at<int>(i, cv::CC_STAT_AREA));
-    std::vector<std::pair<int, cv::Rect>> parts; ///< by area
-    for (int i = 1; i < count; ++i)
-        if (const int area = stats.at<int>(i, cv::CC_STAT_AREA); area >= kLeastPart * largest)
-            parts.emplace_back(area, cv::Rect(stats.at<int>(i, cv::CC_STAT_LEFT),
-                                              stats.at<int>(i, cv::CC_STAT_TOP),
-                                              stats.at<int>(i, cv::CC_STAT_WIDTH),
-                                              stats.at<int>(i, cv::CC_STAT_HEIGHT)));
-    std::stable_sort(parts.begin(), parts.end(),
-                     [](const auto &a, const auto &b) { return a.first > b.first; });
+    const cv::Size size(found->inside.width(), found->inside.height());
+    const std::vector<cv::Rect> parts = partsOfAnswer(*found);
     cv::Rect all;
-    for (const auto &part : parts)
-        all |= part.second;
+    for (const cv::Rect &part : parts)
+        all |= part;
     if (all.empty())
         return out;
-    out.back().box = looselyRound(all, inside.size(), photo);
+    out.back().box = looselyRound(all, size, photo);
     if (parts.size() > 1 && parts.size() <= kMostParts)
-        for (const auto &part : parts)
-            out.push_back({SubjectGroup::Main,
-                           "part of it",
-                           0,
-                           looselyRound(part.second, inside.size(), photo),
-                           {}});
+        for (const cv::Rect &part : parts)
+            out.push_back(
+                {SubjectGroup::Main, "part of it", 0, looselyRound(part, size, photo), {}});
     return out;
 }
 

@@ -139,6 +139,29 @@ Result<cv::Mat1f> lookAtArea(const PhotoLevels &levels, const Rect &area, int si
 
 } // namespace
 
+std::vector<cv::Rect> partsOfAnswer(const RegionPrior &answer)
+{
+    constexpr double kLeastPart = 0.1; // of the largest
+    const cv::Mat1f inside(answer.inside.height(), answer.inside.width(),
+                           const_cast<float *>(answer.inside.row(0)));
+    cv::Mat1i labels;
+    cv::Mat1i stats;
+    cv::Mat1d centres;
+    const int count = cv::connectedComponentsWithStats(inside > 0.5F, labels, stats, centres, 8);
+    std::vector<std::pair<int, cv::Rect>> found; ///< by area
+    for (int i = 1; i < count; ++i)
+        found.emplace_back(stats(i, cv::CC_STAT_AREA),
+                           cv::Rect(stats(i, cv::CC_STAT_LEFT), stats(i, cv::CC_STAT_TOP),
+                                    stats(i, cv::CC_STAT_WIDTH), stats(i, cv::CC_STAT_HEIGHT)));
+    std::stable_sort(found.begin(), found.end(),
+                     [](const auto &a, const auto &b) { return a.first > b.first; });
+    std::vector<cv::Rect> out;
+    for (const auto &[area, box] : found)
+        if (area >= kLeastPart * found.front().first)
+            out.push_back(box);
+    return out;
+}
+
 cv::Point pixelOf(const PhotoPoint &at, const Rect &area, const cv::Size &size)
 {
     const double x = (double(at.x) - area.x0) * size.width / area.width();

@@ -18,6 +18,10 @@ namespace buttonhole
 Result<RegionPrior> findSalient(const PhotoLevels &levels, const Rect &box, const Run &run = {},
                                 const std::vector<PhotoPoint> &under = {});
 
+/// The boxes of what an answer holds, in its pixels, the largest first; what is small beside that
+/// is left out.
+std::vector<cv::Rect> partsOfAnswer(const RegionPrior &answer);
+
 /// A place as a pixel of values over an area; the nearest, where it lies beside it.
 cv::Point pixelOf(const PhotoPoint &at, const Rect &area, const cv::Size &size);
 
