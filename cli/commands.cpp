@@ -60,7 +60,7 @@ json infoOf(const std::string &file, const Opened &opened)
     const Photo &photo = *opened.photo;
     json takes = json::array();
     for (const auto &take : opened.work.takes) {
-        const PictureRect picture = PictureMap(take->geometry, photo.width, photo.height).rect();
+        const PictureRect picture = pictureOf(*take, photo.width, photo.height).rect();
         takes.push_back({{"name", take->name},
                          {"current", take == opened.work.takes[opened.work.current]},
                          {"width", picture.width()},

@@ -37,10 +37,9 @@ PictureMap Canvas::shownPicture() const
     const Hand *hand = activeHand();
     if (!hand || !hand->showsWhole())
         return m_session.picture();
-    Geometry whole = m_session.take()->geometry;
-    whole.crop = {};
-    const Photo &photo = m_session.levels()->photo();
-    return {whole, photo.width, photo.height};
+    Take whole = *m_session.take();
+    whole.geometry.crop = m_session.levels()->photo().rect();
+    return buttonhole::pictureOf(*m_session.levels(), whole);
 }
 
 void Canvas::followPicture()
@@ -48,6 +47,7 @@ void Canvas::followPicture()
     startTiles();
     m_transform.setPicture(shownPicture());
     m_stitch = {};
+    renderSeen(); // at once, while an angle is dragged
     viewMoved();
 }
 
@@ -64,7 +64,7 @@ std::shared_ptr<const Take> Canvas::shownTake() const
         for (Keep &keep : take->keeps)
             keep.on = keep.on && keep.id == only->id;
     if (showsWhole)
-        take->geometry.crop = {};
+        take->geometry.crop = m_session.levels()->photo().rect();
     if (m_isInColour) {
         take->greyOn = false;
         take->keeps.clear(); // their looks, too

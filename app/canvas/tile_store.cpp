@@ -67,9 +67,10 @@ TileStore::~TileStore()
 
 void TileStore::reset(const Scene &scene)
 {
+    if (m_scene.levels != scene.levels)
+        m_stages->clear();
     m_scene = scene;
     m_scene.options.cache = m_stages.get();
-    m_stages->clear();
     m_tiles.clear();
     ++m_generation;
     ++m_epoch;

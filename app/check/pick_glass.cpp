@@ -82,9 +82,12 @@ void PickGlass::setShowsMask(bool shows)
 
 PictureRect PickGlass::pointed() const
 {
-    const int x = int(std::floor(m_at.x()));
-    const int y = int(std::floor(m_at.y()));
-    return m_canvas.transform().picture().toPicture(Rect{x, y, x + 1, y + 1});
+    // The middle of the photo's pixel, whose picture's it is where the photo is not levelled.
+    const PicturePoint at = m_canvas.transform().picture().toPicture(std::floor(m_at.x()) + 0.5,
+                                                                     std::floor(m_at.y()) + 0.5);
+    const int x = int(std::floor(at.x));
+    const int y = int(std::floor(at.y));
+    return {x, y, x + 1, y + 1};
 }
 
 PictureRect PickGlass::seen() const

@@ -83,6 +83,13 @@ constexpr NumberWords kWords[] = {
      QT_TRANSLATE_NOOP("Numbers", "Smooths grain away and keeps edges")},
     {"noise", "colour", QT_TRANSLATE_NOOP("Numbers", "In colour"),
      QT_TRANSLATE_NOOP("Numbers", "Smooths blotches of colour away and keeps edges")},
+    {"straighten", "angleDeg", QT_TRANSLATE_NOOP("Numbers", "Angle"),
+     QT_TRANSLATE_NOOP("Numbers", "Turns the photo clockwise, or the other way below 0")},
+    {"straighten", "verticalDeg", QT_TRANSLATE_NOOP("Numbers", "Upright lines"),
+     QT_TRANSLATE_NOOP("Numbers", "Keystone: sets uprights apart that lean together at the top")},
+    {"straighten", "horizontalDeg", QT_TRANSLATE_NOOP("Numbers", "Level lines"),
+     QT_TRANSLATE_NOOP("Numbers", "Keystone: the same for level lines that run together at the "
+                                  "right")},
     {"fade", "feather", QT_TRANSLATE_NOOP("Numbers", "Feather"),
      QT_TRANSLATE_NOOP("Numbers", "Share of the way over which it fades")},
 };

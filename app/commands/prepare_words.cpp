@@ -45,12 +45,17 @@ bool isOnPages(std::string_view kind)
 QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
 {
     QStringList out;
-    const PictureMap map(take.geometry, levels.photo().width, levels.photo().height);
-    if (map.photoRect() != levels.photo().rect())
+    const PictureMap map = pictureOf(take, levels.photo().width, levels.photo().height);
+    const Straightening &by = take.geometry.straightening;
+    if (by.angleDeg != 0)
+        out += QStringLiteral("%1°").arg(double(by.angleDeg), 0, 'f', 1);
+    if (by.verticalDeg != 0 || by.horizontalDeg != 0)
+        out += QCoreApplication::translate("Prepare", "keystone");
+    if (!take.geometry.crop.isEmpty())
         out += QCoreApplication::translate("Prepare", "crop %1 × %2")
                    .arg(map.rect().width())
                    .arg(map.rect().height());
-    else if (!map.isPlain())
+    else if (map.isExact() && !map.isPlain())
         out += QCoreApplication::translate("Prepare", "turned");
     const AdjustmentRef light = preparedBy(take, PhotoLight::kKind);
     if (!light->isOff())

@@ -13,7 +13,7 @@ Session::Session(QObject *parent) : QObject(parent)
 PictureMap Session::picture() const
 {
     const Photo &photo = m_levels->photo();
-    return {m_shown->geometry, photo.width, photo.height};
+    return pictureOf(*m_shown, photo.width, photo.height);
 }
 
 void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,

@@ -63,29 +63,54 @@ void CropHand::setActive(bool active)
 
 PictureMap CropHand::wholeMap() const
 {
-    Geometry all = m_session.take()->geometry;
-    all.crop = {};
-    const Photo &photo = m_session.levels()->photo();
-    return {all, photo.width, photo.height};
+    Take all = *m_session.take();
+    all.geometry.crop = m_session.levels()->photo().rect();
+    return buttonhole::pictureOf(all, all.geometry.crop.width(), all.geometry.crop.height());
 }
 
 PictureRect CropHand::crop() const
 {
-    const Rect &own = m_session.take()->geometry.crop;
-    const Rect cut = intersected(own, m_session.levels()->photo().rect());
-    return cut.isEmpty() ? whole() : wholeMap().toPicture(cut);
+    return m_session.picture().rect();
 }
 
 void CropHand::set(const PictureRect &crop, bool isLive, const QString &text)
 {
     Take take = m_session.work().take();
     const Rect photo = m_session.levels()->photo().rect();
-    const Rect cut = intersected(wholeMap().toPhoto(crop), photo);
-    take.geometry.crop = cut == photo ? Rect{} : cut;
+    const Rect cut = intersected(wholeMap().toLevelled(crop), photo);
+    const Warp warp = wholeMap().warp();
+    const bool isAll = cut == photo && (warp.isNone() || !m_allowsCorners);
+    take.geometry.crop = isAll ? Rect{} : m_allowsCorners ? cut : filled(cut, warp);
     if (isLive)
         m_session.showLive(std::move(take), {});
     else if (!(take.geometry == m_session.work().take().geometry))
         m_session.edit(text, std::move(take), QStringLiteral("crop"));
+}
+
+/// As far on the way from the crop that there is as it stays filled.
+Rect CropHand::filled(const Rect &to, const Warp &warp) const
+{
+    const Rect from = wholeMap().toLevelled(m_isDragging ? m_start : crop());
+    if (warp.isFilled(to) || !warp.isFilled(from))
+        return warp.filledPart(to);
+    const auto between = [&](double t) {
+        const auto at = [t](int a, int b) { return int(std::lround(a + t * (b - a))); };
+        return Rect{at(from.x0, to.x0), at(from.y0, to.y0), at(from.x1, to.x1), at(from.y1, to.y1)};
+    };
+    constexpr int kHalvings = 12;
+    double good = 0;
+    double bad = 1;
+    for (int i = 0; i < kHalvings; ++i)
+        (warp.isFilled(between((good + bad) / 2)) ? good : bad) = (good + bad) / 2;
+    return between(good);
+}
+
+void CropHand::setAllowsCorners(bool allows)
+{
+    m_allowsCorners = allows;
+    if (!allows && m_session.hasPhoto())
+        set(crop(), false, ofPrepare(tr("Crop")));
+    Q_EMIT changed();
 }
 
 void CropHand::setRatio(double ratio)
@@ -135,7 +160,7 @@ void CropHand::preview(const Rect &photo)
     if (!isActive() || m_isDragging)
         return;
     m_isPreviewing = true;
-    set(wholeMap().toPicture(photo), true, {});
+    set(wholeMap().fromLevelled(photo), true, {});
 }
 
 void CropHand::endPreview()
@@ -147,7 +172,7 @@ void CropHand::endPreview()
 void CropHand::choose(const Rect &photo)
 {
     endPreview();
-    set(wholeMap().toPicture(photo), false, ofPrepare(tr("Suggested crop")));
+    set(wholeMap().fromLevelled(photo), false, ofPrepare(tr("Suggested crop")));
     m_session.endMerge();
 }
 

@@ -24,6 +24,8 @@ public:
     void setRatio(double ratio);
     double ratio() const { return m_ratio; }
     void turnRatio();
+    /// Levelled, a photo does not fill all of its frame: the crop may reach beyond.
+    void setAllowsCorners(bool allows);
     void setGuides(Guides guides);
     Guides guides() const { return m_guides; }
     /// The crop as the picture counts it; all of it where there is none.
@@ -61,6 +63,7 @@ private:
     Grip gripAt(const QPointF &at, const ViewTransform &view) const;
     PictureRect draggedTo(const PicturePoint &at) const;
     PictureRect withRatio(const PictureRect &free, const Grip &grip) const;
+    Rect filled(const Rect &to, const Warp &warp) const;
     void set(const PictureRect &crop, bool isLive, const QString &text);
     void paintGuides(QPainter &painter, const QRectF &box) const;
 
@@ -69,6 +72,7 @@ private:
     bool m_isDragging = false;
     bool m_hasMoved = false;
     bool m_isPreviewing = false;
+    bool m_allowsCorners = false;
     double m_ratio = 0;
     Guides m_guides = Guides::Thirds;
     Grip m_grip;

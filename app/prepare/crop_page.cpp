@@ -52,6 +52,10 @@ void PrepareDetails::addCrop()
     QVBoxLayout *page = m_pages->add(tr("Crop"), tr("What of the photo leaves, and which way up"));
     addCropNumbers(page);
     addTurns(page);
+    m_straighten = new StraightenPanel(m_session, m_jobs, this);
+    connect(m_straighten, &StraightenPanel::canvasAsked, this, &PrepareDetails::canvasAsked);
+    connect(m_straighten, &StraightenPanel::cornersAllowed, &m_crop, &CropHand::setAllowsCorners);
+    page->addWidget(m_straighten);
     page->addWidget(new CropIdeasRow(m_session, m_jobs, m_crop, this));
     auto *help = new HelpText(
         tr("Drag the frame or its handles; drag beside it for another. Arrows move it by a pixel. "
@@ -195,6 +199,7 @@ void PrepareDetails::refreshCrop()
     m_height->setValue(crop.height());
     m_guides->setCurrentIndex(int(m_crop.guides()));
     m_mirror->setChecked(m_session.take()->geometry.isMirrored);
+    m_straighten->refresh();
     if (m_crop.ratio() == 0)
         m_ratio->setCurrentIndex(0);
     m_isRefreshing = false;

@@ -67,6 +67,8 @@ void PrepareDetails::followLine()
     if (isCrop && !m_crop.isActive())
         Q_EMIT canvasAsked();
     m_crop.setActive(isCrop);
+    if (!isCrop)
+        m_straighten->hand().setActive(false);
     const bool isLight = isShown && m_pages->shown() == Light;
     if (!isLight)
         m_neutral.setActive(false);

@@ -5,6 +5,7 @@
 #include "jobs/jobs.h"
 #include "prepare/crop_hand.h"
 #include "prepare/neutral_pick.h"
+#include "prepare/straighten_panel.h"
 
 #include <QWidget>
 
@@ -31,6 +32,7 @@ public:
 
     void showPage(Page page);
     CropHand &crop() { return m_crop; }
+    LevelHand &level() { return m_straighten->hand(); }
     NeutralPick &neutral() { return m_neutral; }
 
 Q_SIGNALS:
@@ -71,6 +73,7 @@ private:
     QSpinBox *m_width = nullptr;
     QSpinBox *m_height = nullptr;
     QToolButton *m_mirror = nullptr;
+    StraightenPanel *m_straighten = nullptr;
     bool m_isRefreshing = false;
     std::stop_source m_finding;
 };

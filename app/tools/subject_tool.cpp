@@ -35,7 +35,6 @@ QPainterPath toPath(const std::vector<EdgeLine> &lines)
 /// As it looks in a view, without what is finer than the screen: to stroke all of it is dear.
 QPainterPath seen(const QPainterPath &outline, const ViewTransform &view)
 {
-    const QTransform toWidget = view.toWidget();
     QPainterPath path;
     QPolygonF line;
     const auto end = [&] {
@@ -47,7 +46,7 @@ QPainterPath seen(const QPainterPath &outline, const ViewTransform &view)
         const QPainterPath::Element element = outline.elementAt(i);
         if (element.isMoveTo() && !line.isEmpty())
             end();
-        const QPointF at = toWidget.map(QPointF(element));
+        const QPointF at = view.toWidget(QPointF(element));
         if (line.isEmpty() || (at - line.last()).manhattanLength() >= 1)
             line << at;
     }
@@ -58,7 +57,9 @@ QPainterPath seen(const QPainterPath &outline, const ViewTransform &view)
 /// Where an offer's marks are, px of the widget.
 QRectF placeOf(const SubjectTool::Offer &offer, const ViewTransform &view)
 {
-    return (view.boxOf(offer.found.box) | view.toWidget().mapRect(offer.outline.controlPointRect()))
+    const QRect line = offer.outline.controlPointRect().toAlignedRect();
+    const Rect outline{line.left(), line.top(), line.right() + 1, line.bottom() + 1};
+    return (view.boxOf(offer.found.box) | view.boxOf(outline))
         .adjusted(-3, -3, 3, 3);
 }
 
@@ -357,8 +358,8 @@ const QImage &SubjectTool::offersLayer(const ViewTransform &view) const
 {
     const QSize size = view.canvas() * view.devicePixelRatio();
     const QList<int> changed = std::exchange(m_layerStale, {});
-    if (m_layer.size() != size || m_layerView != view.toWidget()) {
-        m_layerView = view.toWidget();
+    if (m_layer.size() != size || !(m_layerView == view)) {
+        m_layerView = view;
         m_layer = QImage(size, QImage::Format_ARGB32_Premultiplied);
         m_layer.setDevicePixelRatio(view.devicePixelRatio());
         m_layer.fill(Qt::transparent);

@@ -6,7 +6,6 @@
 
 #include <QImage>
 #include <QPainterPath>
-#include <QTransform>
 
 namespace buttonhole::app
 {
@@ -98,7 +97,7 @@ private:
     uint64_t m_photo = 0; ///< what was looked over
     QList<Offer> m_offers;
     mutable QImage m_layer; ///< of offersLayer(); null: other offers
-    mutable QTransform m_layerView;
+    mutable ViewTransform m_layerView;
     mutable QList<int> m_layerStale; ///< offers whose marks have changed since
     QString m_problem;
     QList<int> m_queue; ///< offers still to be taken

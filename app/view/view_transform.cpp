@@ -7,16 +7,10 @@ namespace buttonhole::app
 
 void ViewTransform::setPicture(const PictureMap &map)
 {
+    const bool isElsewhere = m_map.rect() != map.rect();
     m_map = map;
-    fit();
-}
-
-QTransform ViewTransform::toWidget() const
-{
-    const QPointF zero = toWidget(QPointF(0, 0));
-    const QPointF x = toWidget(QPointF(1, 0)) - zero;
-    const QPointF y = toWidget(QPointF(0, 1)) - zero;
-    return {x.x(), x.y(), y.x(), y.y(), zero.x(), zero.y()};
+    if (isElsewhere)
+        fit();
 }
 
 void ViewTransform::setCanvas(QSize size, double devicePixelRatio)

@@ -1,11 +1,10 @@
 #pragma once
 
-#include "document/geometry.h"
+#include "geometry/picture_map.h"
 
 #include <QPointF>
 #include <QRectF>
 #include <QSize>
-#include <QTransform>
 
 namespace buttonhole::app
 {
@@ -21,7 +20,7 @@ public:
     static constexpr double kMostScale = 32.0;
     static constexpr double kFitMargin = 24; ///< logical px around a fitted picture
 
-    /// Another picture, which is fitted.
+    /// Another picture, which is fitted; one of the same size is looked at as the one before.
     void setPicture(const PictureMap &map);
     const PictureMap &picture() const { return m_map; }
     void setCanvas(QSize size, double devicePixelRatio);
@@ -48,7 +47,6 @@ public:
         return {placeOf({double(r.x0), double(r.y0)}), placeOf({double(r.x1), double(r.y1)})};
     }
     QRectF boxOf(const Rect &photo) const { return boxOf(m_map.toPicture(photo)); }
-    QTransform toWidget() const;              ///< from photo px
     QSize canvas() const { return m_canvas; } ///< logical px
     double devicePixelRatio() const { return m_ratio; }
     PicturePoint toPicture(const QPointF &widget) const
@@ -66,6 +64,8 @@ public:
     int level(int count) const;
     /// Pixels of that level that are seen.
     PictureRect visible(int level) const;
+
+    friend bool operator==(const ViewTransform &, const ViewTransform &) = default;
 
 private:
     void settle();

@@ -151,6 +151,7 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     auto *middle = new QVBoxLayout;
     middle->setSpacing(0);
     m_canvas = new Canvas(m_session, m_toolbox, m_grey, m_jobs, centre);
+    m_canvas->addHand(m_prepareDetails->level()); // before the crop, over which it draws
     m_canvas->addHand(m_prepareDetails->crop());
     m_canvas->addHand(m_prepareDetails->neutral());
     connect(m_prepareDetails, &PrepareDetails::canvasAsked, m_canvas,

@@ -10,7 +10,7 @@ namespace buttonhole
 /// Plain buffers count theirs in it, too.
 struct PhotoSpace {
 };
-/// Pixels of the picture that leaves: see document/geometry.h.
+/// Pixels of the picture that leaves: see geometry/picture_map.h.
 struct PictureSpace {
 };
 

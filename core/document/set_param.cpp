@@ -138,11 +138,13 @@ Result<void> setIn(Take &take, std::string path, float number, const std::string
         }
         return setIn(take.prepare, path, number, assignment);
     }
+    if (takeOff(path, "straighten."))
+        return setIn(take.geometry.straightening, Straightening::rows(), path, number, assignment);
     if (takeOff(path, "finish."))
         return setIn(take.finish, path, number, assignment);
     return Error{ErrorKind::InvalidArgument, assignment,
                  "grey.ID, keep:NAME.ID, keep:NAME.step:N.ID, tone:NAME.ID, tone:NAME.step:N.ID, "
-                 "tone:NAME.KIND.ID, prepare.KIND.ID or finish.KIND.ID is expected"};
+                 "tone:NAME.KIND.ID, prepare.KIND.ID, straighten.ID or finish.KIND.ID is expected"};
 }
 
 } // namespace

@@ -1,5 +1,6 @@
 #include "document/take.h"
 
+#include "light/lens.h"
 #include "light/photo_light.h"
 
 #include <algorithm>
@@ -93,7 +94,7 @@ TakeChange changeBetween(const Take &before, const Take &after)
             before.greyOn != after.greyOn || !(before.grey == after.grey),
             !areSame(before.keeps, after.keeps),
             !areSame(before.tones, after.tones),
-            !(before.geometry == after.geometry),
+            !(before.geometry == after.geometry) || !(distortionOf(before) == distortionOf(after)),
             !areSame(before.finish, after.finish)};
 }
 
@@ -174,6 +175,27 @@ AdjustmentRef preparedBy(const Take &take, std::string_view kind)
             return line.adjustment;
     const AdjustmentKind *known = adjustmentKinds().find(kind);
     return known ? known->initial : nullptr;
+}
+
+Radial distortionOf(const Take &take)
+{
+    for (const AdjustmentLine &line : take.prepare)
+        if (const auto *lens = dynamic_cast<const Lens *>(line.adjustment.get()); lens && line.on)
+            return lens->distortion();
+    return {};
+}
+
+PictureMap pictureOf(const Take &take, int photoWidth, int photoHeight)
+{
+    return {take.geometry, photoWidth, photoHeight, distortionOf(take)};
+}
+
+Take withFilledCrop(Take take, int photoWidth, int photoHeight)
+{
+    Rect &crop = take.geometry.crop;
+    if (!crop.isEmpty())
+        crop = pictureOf(take, photoWidth, photoHeight).warp().filledPart(crop);
+    return take;
 }
 
 Take withAutoLight(Take take, const PhotoLevels &levels)

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "document/geometry.h"
 #include "document/local_tone.h"
+#include "geometry/picture_map.h"
 #include "mask/keep.h"
 #include "tone/grey_mix.h"
 
@@ -78,6 +78,12 @@ Take withoutTone(Take take, uint64_t toneId);
 /// The same of a line of prepare or finish.
 Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change);
 Take withoutLine(Take take, uint64_t lineId);
+/// The lens's distortion, as far as it is to be taken out.
+Radial distortionOf(const Take &take);
+/// Photo space and picture space of a take of a photo of that size.
+PictureMap pictureOf(const Take &take, int photoWidth, int photoHeight);
+/// With its crop brought into what is filled, however the photo is levelled now.
+Take withFilledCrop(Take take, int photoWidth, int photoHeight);
 /// What prepares the photo, of a registered kind; as one begins where there is no line of it.
 AdjustmentRef preparedBy(const Take &take, std::string_view kind);
 /// With what autoLight() says of a photo.

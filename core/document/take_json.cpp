@@ -90,6 +90,8 @@ json geometryToJson(const Geometry &geometry)
     if (const Rect &crop = geometry.crop; !crop.isEmpty())
         out["crop"] = {
             {"x", crop.x0}, {"y", crop.y0}, {"width", crop.width()}, {"height", crop.height()}};
+    if (!geometry.straightening.isNone())
+        paramsToJson(out["straighten"], geometry.straightening, Straightening::rows());
     return out;
 }
 
@@ -264,6 +266,11 @@ Result<Geometry> readGeometry(const json &in, MaskReader &reader)
         else if (inside != out.crop)
             reader.notes.push_back("The crop reaches beyond this photo: what lies inside is used.");
     }
+    if (const auto member = in.find("straighten"); member != in.end())
+        if (auto fine = paramsFromJson(*member, out.straightening, Straightening::rows(),
+                                       "geometry.straighten.");
+            !fine)
+            return fine.error();
     if (auto fine = check(out); !fine)
         return Error{fine.error().kind, "geometry." + fine.error().subject, fine.error().detail};
     return out;
@@ -301,7 +308,8 @@ Result<Take> readTake(const json &in, MaskReader &reader)
         if (!geometry)
             return geometry.error();
         take.geometry = *geometry;
-        take.geometryExtraJson = extraOf(*member, {"crop", "mirrored", "quarterTurns"});
+        take.geometryExtraJson =
+            extraOf(*member, {"crop", "mirrored", "quarterTurns", "straighten"});
     }
     if (!done)
         return done.error();
@@ -342,7 +350,8 @@ int firstReader(const Take &take)
         });
     };
     if (!take.geometry.isPlain())
-        return std::max(kGeometrySince, neededVersion(take));
+        return std::max({kGeometrySince, neededVersion(take),
+                         neededVersion(take.geometry.straightening, Straightening::rows())});
     if (!take.prepare.empty() || !take.tones.empty() || !take.finish.empty())
         return neededVersion(take);
     if (anyStep([](const Step &step) { return step.invert; }))

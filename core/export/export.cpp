@@ -121,12 +121,13 @@ Result<void> renderStrips(const Order &order, int bits,
     std::future<Result<void>> pending;
     int turn = 0;
     // Growing and feathering look at the tiles around: those of the last strip come again.
-    const bool looksAround = isPrepared(take) || isFinished(take) ||
+    const bool looksAround = isFinished(take) || !pictureOf(levels, take).isExact() ||
                              std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &keep) { return keep.hasMargin(); });
     StageCache cache(kStageBytes);
     RenderOptions options;
     options.cache = looksAround ? &cache : nullptr;
+    options.passesOnce = true;
     options.run = run;
     for (int y = picture.y0; y < picture.y1; y = stripEnd(y, picture)) {
         const int rows = stripEnd(y, picture) - y;

@@ -1,6 +1,7 @@
 #include "light/adjustment.h"
 
 #include "light/fine_light.h"
+#include "light/lens.h"
 #include "light/photo_light.h"
 
 #include <nlohmann/json.hpp>
@@ -40,8 +41,8 @@ KindTable<AdjustmentKind> &adjustmentKinds()
 {
     // Of Prepare: in the order in which light goes through them.
     static KindTable<AdjustmentKind> all(std::deque<AdjustmentKind>{
-        NumberAdjustment<Noise>::makeKind(), NumberAdjustment<PhotoLight>::makeKind(),
-        NumberAdjustment<Sharpness>::makeKind()});
+        Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
+        NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind()});
     return all;
 }
 

@@ -29,6 +29,8 @@ public:
     virtual uint64_t content() const = 0;
     /// Set so that it changes nothing.
     virtual bool isOff() const = 0;
+    /// What it changes is light, not only where it lies.
+    virtual bool changesLight() const { return !isOff(); }
     /// How far round a pixel it looks, px of the photo.
     virtual int reachPx() const { return 0; }
     /// Another source's light with the change made. It should go by what light is, not by what the

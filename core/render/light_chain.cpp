@@ -1,6 +1,7 @@
 #include "render/light_chain.h"
 
 #include "render/cached_source.h"
+#include "render/mapped_source.h"
 #include "render/mask_stage.h"
 #include "render/spill.h"
 
@@ -90,58 +91,9 @@ private:
     uint64_t m_content;
 };
 
-/// Another source's light in the other space: by a map, or back by it.
-class MappedSource final : public Source
-{
-public:
-    enum class Way { ToPicture, ToPhoto };
-    MappedSource(SourceRef in, const PictureMap &map, Way way)
-        : m_in(std::move(in)), m_map(map), m_way(way)
-    {
-    }
-    uint64_t content() const override { return joinedContent(m_in->content(), m_map.content()); }
-    const LightSpace &space() const override { return m_in->space(); }
-    Rect rectOf(int level) const override
-    {
-        if (m_way == Way::ToPhoto)
-            return m_map.photoRect(level);
-        return counted(m_map.rect(level));
-    }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
-    {
-        const bool toPicture = m_way == Way::ToPicture;
-        const Rect &area = out.area();
-        const PictureRect asPicture{area.x0, area.y0, area.x1, area.y1};
-        LightTile from(toPicture ? m_map.toPhoto(asPicture, level)
-                                 : counted(m_map.toPicture(area, level)));
-        if (auto done = m_in->read(level, from, run); !done)
-            return done;
-        const LightTile &photo = toPicture ? from : out;
-        const Rect rows = photo.area();
-        for (int y = rows.y0; y < rows.y1; ++y)
-            for (int x = rows.x0; x < rows.x1; ++x) {
-                const auto [u, v] = m_map.pixelAt(x, y, level);
-                for (int c = 0; c < 3; ++c)
-                    if (toPicture)
-                        *out.at(c, u, v) = *from.at(c, x, y);
-                    else
-                        *out.at(c, x, y) = *from.at(c, u, v);
-            }
-        return {};
-    }
-
-private:
-    /// A source counts its pixels in whatever space it is.
-    static Rect counted(const PictureRect &r) { return {r.x0, r.y0, r.x1, r.y1}; }
-
-    SourceRef m_in;
-    PictureMap m_map;
-    Way m_way;
-};
-
 bool acts(const AdjustmentLine &line)
 {
-    return line.on && !line.adjustment->isOff();
+    return line.on && line.adjustment->changesLight();
 }
 
 bool acts(const LocalTone &tone)
@@ -204,8 +156,8 @@ SourceRef keptSource(SourceRef source, const PhotoLevels &levels, const Take &ta
     return source;
 }
 
-SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
-                         StageCache *cache)
+SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
+                      StageCache *cache)
 {
     for (const LocalTone &tone : take.tones) {
         if (!acts(tone))
@@ -217,17 +169,20 @@ SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Take
         source = cached(std::make_shared<const MaskedSource>(source, changed, levels, tone, cache),
                         cache);
     }
-    // The finish looks at the picture: what is cropped away is not there for it.
-    const PictureMap map(take.geometry, levels.photo().width, levels.photo().height);
+    return source;
+}
+
+SourceRef finishedSource(SourceRef source, const PictureMap &map, const Take &take,
+                         StageCache *cache)
+{
+    if (!map.isExact())
+        return withLines(inPicture(std::move(source), map), take.finish, cache);
     const bool isMapped =
         !map.isPlain() && std::any_of(take.finish.begin(), take.finish.end(),
                                       [](const auto &line) { return acts(line); });
     if (!isMapped)
         return withLines(std::move(source), take.finish, cache);
-    source =
-        std::make_shared<const MappedSource>(std::move(source), map, MappedSource::Way::ToPicture);
-    source = withLines(std::move(source), take.finish, cache);
-    return std::make_shared<const MappedSource>(std::move(source), map, MappedSource::Way::ToPhoto);
+    return inPhoto(withLines(inPicture(std::move(source), map), take.finish, cache), map);
 }
 
 Rect reachedBy(const Take &take, const Keep &keep, const Rect &dirty, const Rect &photo)

@@ -21,9 +21,12 @@ bool isPrepared(const Take &take);
 SourceRef keptSource(SourceRef before, const PhotoLevels &levels, const Take &take,
                      const Keep &keep, StageCache *cache);
 
-/// The picture's light after local tones and finish, in photo space, inside the crop; `picture`
-/// itself where there are none.
-SourceRef finishedSource(SourceRef picture, const PhotoLevels &levels, const Take &take,
+/// Its light after local tones; `source` itself where there are none.
+SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
+                      StageCache *cache);
+/// That after the finish, which looks at the picture: what is cropped away is not there for it. By
+/// an exact map in photo space, inside the crop; by another in picture space.
+SourceRef finishedSource(SourceRef toned, const PictureMap &map, const Take &take,
                          StageCache *cache);
 bool isFinished(const Take &take); ///< that is another
 

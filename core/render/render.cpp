@@ -4,10 +4,12 @@
 #include "render/cached_source.h"
 #include "render/grey_stage.h"
 #include "render/light_chain.h"
+#include "render/mapped_source.h"
 #include "render/mask_stage.h"
 #include "render/rows.h"
 
 #include <algorithm>
+#include <functional>
 #include <mutex>
 
 namespace buttonhole
@@ -52,16 +54,25 @@ public:
     Painter(const PhotoLevels &levels, const Take &take, const ViewKind &kind,
             const OutputColour &output, int bits, const RenderOptions &options);
 
-    /// One tile of the grid, or a part of one.
-    Result<void> paint(int level, const Rect &area, const RenderTarget &target,
-                       const PictureRect &whole) const;
+    /// A part of what is rendered, as the map has it: tiles of the photo's grid where it is exact,
+    /// of the picture's where it is not.
+    Result<void> paintAll(int level, const RenderTarget &target, const PictureRect &whole) const;
 
     /// Light of grey and keeps over a part of a tile.
     Result<void> readPicture(int level, const Rect &area, LightTile &out, const Run &run) const;
     /// The id of that light.
     uint64_t pictureLight() const;
+    /// Codes of what is seen, in photo space, as values 0..1.
+    Result<void> readCodes(int level, const Rect &area, LightTile &out, const Run &run) const;
 
 private:
+    Result<void> paint(int level, const Rect &area, const RenderTarget &target,
+                       const PictureRect &whole) const;
+    Result<void> paintLevelled(int level, const Rect &area, const RenderTarget &target,
+                               const PictureRect &whole) const;
+    Result<void> paintRows(int level, const Rect &area,
+                           const std::function<void(int, const RowBuffer &)> &take,
+                           const Run &run) const;
     Result<TileJob> begin(int level, const Rect &area, const Run &run) const;
     Result<void> addKept(TileJob &job, const Run &run) const;
     RowJob rowOf(const TileJob &job, int y) const;
@@ -81,8 +92,9 @@ private:
     std::shared_ptr<const GreyMixer> m_mixer;
     std::unique_ptr<const Rows> m_rows;
     std::vector<SourceRef> m_kept; ///< by keep; null: light as it was
-    SourceRef m_picture;           ///< null: nothing comes after
-    SourceRef m_finished;
+    SourceRef m_picture;           ///< light of grey and keeps; null: nothing comes after
+    SourceRef m_finished;          ///< of an exact map
+    SourceRef m_levelled; ///< of one that is not: light of the result, codes of other views
 };
 
 /// Grey and keeps as a source, for what comes after them: light of the output's profile.
@@ -114,13 +126,40 @@ private:
     const OutputColour &m_output;
 };
 
+/// What is seen, of a view that is not light.
+class CodeSource final : public Source
+{
+public:
+    CodeSource(const Painter &painter, const PhotoLevels &levels, const OutputColour &output)
+        : m_painter(painter), m_levels(levels), m_output(output)
+    {
+    }
+    uint64_t content() const override { return newContent(); } // never kept
+    Rect rectOf(int level) const override { return m_levels.rectOf(level); }
+    const LightSpace &space() const override { return m_output; }
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        return m_painter.readCodes(level, out.area(), out, run);
+    }
+
+private:
+    const Painter &m_painter;
+    const PhotoLevels &m_levels;
+    const OutputColour &m_output;
+};
+
 Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &kind,
                  const OutputColour &output, int bits, const RenderOptions &options)
     : m_levels(levels), m_take(take), m_map(pictureOf(levels, take)), m_kind(kind),
       m_output(output), m_bits(bits), m_cache(options.cache), m_run(options.run),
       m_kept(take.keeps.size())
 {
-    const SourceRef prepared = preparedSource(levels, take, m_cache);
+    const bool isAskedAround =
+        std::any_of(take.keeps.begin(), take.keeps.end(),
+                    [](const Keep &keep) { return keep.on && keep.spillShare() > 0; });
+    SourceRef prepared = preparedSource(levels, take, options.passesOnce ? nullptr : m_cache);
+    if (options.passesOnce && isAskedAround)
+        prepared = cached(prepared, m_cache);
     if (isPrepared(take))
         m_prepared = prepared;
     const GreyMix mix = kind.showsResult && take.greyOn ? take.grey : GreyMix();
@@ -133,10 +172,20 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
                 if (auto source = keptSource(prepared, levels, take, keep, m_cache);
                     source != prepared)
                     m_kept[k] = std::move(source);
-    if (kind.showsResult && isFinished(take)) {
+    const bool isLevelled = !m_map.isExact();
+    const bool isLight = kind.showsResult && !kind.mark;
+    if (kind.showsResult && (isFinished(take) || (isLevelled && isLight)))
         m_picture = cached(std::make_shared<const PictureSource>(*this, levels, output), m_cache);
-        m_finished = finishedSource(m_picture, levels, take, m_cache);
+    const SourceRef toned = m_picture ? tonedSource(m_picture, levels, take, m_cache) : nullptr;
+    if (!isLevelled) {
+        m_finished = toned ? finishedSource(toned, m_map, take, m_cache) : nullptr;
+        return;
     }
+    constexpr float kNoMask = 0;
+    m_finished = isLight ? nullptr : toned; // marks are made before the photo is levelled
+    m_levelled = isLight ? finishedSource(toned, m_map, take, m_cache)
+                         : inPicture(std::make_shared<const CodeSource>(*this, levels, output),
+                                     m_map, kind.view == View::Mask ? kNoMask : 1);
 }
 
 uint64_t Painter::pictureLight() const
@@ -318,13 +367,12 @@ void store(const RowBuffer &buffer, int n, RenderTarget::Layout layout, uint8_t 
     }
 }
 
-Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &target,
-                            const PictureRect &whole) const
+/// Rows of codes of one tile of the photo's grid, or of a part of one.
+Result<void> Painter::paintRows(int level, const Rect &area,
+                                const std::function<void(int, const RowBuffer &)> &take,
+                                const Run &run) const
 {
-    const auto [stepX, stepY] = m_map.stepAlongRow();
-    const auto bytes = ptrdiff_t(bytesPerPixel(target.layout));
-    const ptrdiff_t step = stepX * bytes + stepY * ptrdiff_t(target.strideBytes);
-    const auto job = begin(level, area, m_run);
+    const auto job = begin(level, area, run);
     if (!job)
         return job.error();
     std::optional<LightTile> before;
@@ -332,9 +380,9 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
     if (m_finished) {
         before.emplace(area);
         after.emplace(area);
-        if (auto done = m_picture->read(level, *before, m_run); !done)
+        if (auto done = m_picture->read(level, *before, run); !done)
             return done;
-        if (auto done = m_finished->read(level, *after, m_run); !done)
+        if (auto done = m_finished->read(level, *after, run); !done)
             return done;
     }
     RowBuffer buffer;
@@ -346,13 +394,96 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
             takeFinished(*before, *after, row, buffer);
         if (m_kind.mark)
             m_kind.mark(*m_rows, row, buffer);
-        const auto [toX, toY] = m_map.pixelAt(area.x0, y, level);
-        store(buffer, row.n, target.layout,
-              static_cast<uint8_t *>(target.pixels) +
-                  (toY - whole.y0) * ptrdiff_t(target.strideBytes) + (toX - whole.x0) * bytes,
-              step);
+        take(y, buffer);
     }
     return {};
+}
+
+Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &target,
+                            const PictureRect &whole) const
+{
+    const auto [stepX, stepY] = m_map.stepAlongRow();
+    const auto bytes = ptrdiff_t(bytesPerPixel(target.layout));
+    const ptrdiff_t step = stepX * bytes + stepY * ptrdiff_t(target.strideBytes);
+    return paintRows(
+        level, area,
+        [&](int y, const RowBuffer &buffer) {
+            const auto [toX, toY] = m_map.pixelAt(area.x0, y, level);
+            store(buffer, area.width(), target.layout,
+                  static_cast<uint8_t *>(target.pixels) +
+                      (toY - whole.y0) * ptrdiff_t(target.strideBytes) + (toX - whole.x0) * bytes,
+                  step);
+        },
+        m_run);
+}
+
+Result<void> Painter::readCodes(int level, const Rect &area, LightTile &out, const Run &run) const
+{
+    const float scale = 1.0F / float((1 << m_bits) - 1);
+    const Rect all = m_levels.rectOf(level);
+    for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
+        for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx) {
+            const Rect part = intersected(area, tileRect(tx, ty, all));
+            const auto take = [&](int y, const RowBuffer &buffer) {
+                for (int c = 0; c < 3; ++c)
+                    for (int i = 0; i < part.width(); ++i)
+                        out.at(c, part.x0, y)[i] = float(buffer.out[c][i]) * scale;
+            };
+            if (auto done = paintRows(level, part, take, run); !done)
+                return done;
+        }
+    return {};
+}
+
+Result<void> Painter::paintLevelled(int level, const Rect &area, const RenderTarget &target,
+                                    const PictureRect &whole) const
+{
+    LightTile light(area);
+    if (auto done = m_levelled->read(level, light, m_run); !done)
+        return done;
+    const bool isLight = m_kind.showsResult && !m_kind.mark;
+    const auto top = float((1 << m_bits) - 1);
+    const auto bytes = ptrdiff_t(bytesPerPixel(target.layout));
+    RowBuffer buffer;
+    for (int y = area.y0; y < area.y1; ++y) {
+        const int n = area.width();
+        if (isLight) {
+            std::copy_n(light.row(0, y), n, buffer.r);
+            std::copy_n(light.row(1, y), n, buffer.g);
+            std::copy_n(light.row(2, y), n, buffer.b);
+            m_rows->encode(buffer, n);
+        } else {
+            for (int c = 0; c < 3; ++c)
+                for (int i = 0; i < n; ++i)
+                    buffer.out[c][i] =
+                        uint16_t(std::clamp(light.row(c, y)[i], 0.0F, 1.0F) * top + 0.5F);
+        }
+        store(buffer, n, target.layout,
+              static_cast<uint8_t *>(target.pixels) +
+                  (y - whole.y0) * ptrdiff_t(target.strideBytes) + (area.x0 - whole.x0) * bytes,
+              bytes);
+    }
+    return {};
+}
+
+Result<void> Painter::paintAll(int level, const RenderTarget &target,
+                               const PictureRect &whole) const
+{
+    std::mutex mutex;
+    Result<void> outcome; // guarded by it: of the first tile that failed
+    // Tiles are those of the space in which pixels are made.
+    const Rect area =
+        m_levelled ? Rect{whole.x0, whole.y0, whole.x1, whole.y1} : m_map.toPhoto(whole, level);
+    parallelTiles(area, [&](const Rect &tile) {
+        auto done = m_levelled ? paintLevelled(level, tile, target, whole)
+                               : paint(level, tile, target, whole);
+        if (done)
+            return;
+        const std::scoped_lock lock(mutex);
+        if (outcome)
+            outcome = std::move(done);
+    });
+    return outcome;
 }
 
 } // namespace
@@ -368,17 +499,7 @@ Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View vie
     }
     const int bits = target.layout == RenderTarget::Layout::Rgb16 ? 16 : 8;
     const Painter painter(levels, take, kindOf(view), output, bits, options);
-    std::mutex mutex;
-    Result<void> outcome; // guarded by it: of the first tile that failed
-    parallelTiles(pictureOf(levels, take).toPhoto(area, level), [&](const Rect &tile) {
-        auto done = painter.paint(level, tile, target, area);
-        if (done)
-            return;
-        const std::scoped_lock lock(mutex);
-        if (outcome)
-            outcome = std::move(done);
-    });
-    return outcome;
+    return painter.paintAll(level, target, area);
 }
 
 bool isExactAtOnce(const PhotoLevels &levels, const Take &take)

@@ -23,13 +23,14 @@ struct RenderOptions {
     std::shared_ptr<const GreyMix> pinned; ///< of View::Pinned; null: the take's own
     bool isDraft = false; ///< local contrast may be measured against an older grey: never waits
     StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
+    bool passesOnce = false; ///< strip by strip: what is prepared of a tile will not be asked again
     Run run = {};
 };
 
 /// Photo space and picture space of a take of this photo.
 inline PictureMap pictureOf(const PhotoLevels &levels, const Take &take)
 {
-    return {take.geometry, levels.photo().width, levels.photo().height};
+    return pictureOf(take, levels.photo().width, levels.photo().height);
 }
 
 /// Renders `area` (inside pictureOf(...).rect(level)) of a take: a pure function of its arguments,

@@ -151,7 +151,7 @@ private Q_SLOTS:
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Left);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Up, Qt::ShiftModifier);
         QCOMPARE(crop(), (Rect{moved.x0 - 1, moved.y0 - 10, moved.x1 - 1, moved.y1 - 10}));
-        QCOMPARE(m_driver->canvas().transform().picture().photoRect().width(), 2400); // all is seen
+        QCOMPARE(m_driver->canvas().transform().picture().cropRect().width(), 2400); // all is seen
         drag(m_driver->at(1300, 1000), m_driver->at(1350, 1050), false);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
         QTest::mouseRelease(&m_driver->canvas(), Qt::LeftButton);
@@ -159,7 +159,7 @@ private Q_SLOTS:
         QVERIFY(summary().startsWith(QStringLiteral("crop ")));
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Return);
         m_driver->settle();
-        QCOMPARE(m_driver->canvas().transform().picture().photoRect(), crop());
+        QCOMPARE(m_driver->canvas().transform().picture().cropRect(), crop());
         QVERIFY(m_driver->session().line().kind == app::TicketLine::Kind::Keep);
         m_driver->session().undo();
         m_driver->session().undo();

@@ -146,7 +146,7 @@ private Q_SLOTS:
         QVERIFY(colourfulness(driver.colourAt(850, 700)) > 8);
         driver.key(Qt::Key_Z, Qt::ControlModifier);
         driver.settle();
-        QCOMPARE(view.picture().photoRect(), kCrop);
+        QCOMPARE(view.picture().cropRect(), kCrop);
     }
 };
 

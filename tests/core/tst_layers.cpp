@@ -64,18 +64,21 @@ private Q_SLOTS:
         const QMap<QString, QStringList> mayInclude{
             {"base", {}},
             {"raster", {"base"}},
+            {"geometry", {"base"}},
             {"colour", {"base", "raster"}},
             {"io", {"base", "raster", "colour"}},
             {"tone", {"base", "raster", "colour"}},
             {"segment", {"base", "raster", "colour", "io"}},
             {"nets", {"base", "io"}},
-            {"subject", {"base", "raster", "colour", "io", "segment", "nets"}},
+            {"subject", {"base", "raster", "geometry", "colour", "io", "segment", "nets"}},
             {"matting", {"base", "raster", "colour", "io", "segment", "nets"}},
             {"light", {"base", "raster", "colour", "io"}},
             {"mask", {"base", "raster", "colour", "io", "segment", "subject", "matting"}},
             {"document",
-             {"base", "raster", "colour", "io", "segment", "subject", "tone", "mask", "light"}},
-            {"render", {"base", "raster", "colour", "io", "tone", "mask", "light", "document"}},
+             {"base", "raster", "geometry", "colour", "io", "segment", "subject", "tone", "mask",
+              "light"}},
+            {"render",
+             {"base", "raster", "geometry", "colour", "io", "tone", "mask", "light", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
         checkFolders("core", mayInclude);
     }

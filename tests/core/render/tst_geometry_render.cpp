@@ -87,7 +87,7 @@ class TstGeometryRender : public QObject
         QVERIFY(!got.empty());
         const PictureMap map = pictureOf(*m_levels, take);
         const PictureRect picture = map.rect(level);
-        const Rect photo = map.photoRect(level);
+        const Rect photo = map.cropRect(level);
         QCOMPARE(picture.area(), photo.area());
         const auto channels = int(got.size() / picture.area());
         const int stride = m_levels->rectOf(level).width();

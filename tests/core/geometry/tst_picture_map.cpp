@@ -1,4 +1,4 @@
-#include "document/geometry.h"
+#include "geometry/picture_map.h"
 
 #include "document/take_json.h"
 #include "registry.h"
@@ -25,7 +25,7 @@ std::vector<Geometry> allWays(const Rect &crop = {})
 } // namespace
 
 /// Photo space and picture space.
-class TstGeometry : public QObject
+class TstPictureMap : public QObject
 {
     Q_OBJECT
 
@@ -85,7 +85,7 @@ private Q_SLOTS:
         QVERIFY(!PictureMap({{0, 0, 299, 200}, false, 0}, 300, 200).isPlain());
         QVERIFY(!PictureMap({{}, true, 0}, 300, 200).isPlain());
         // A crop from a larger photo is cut; one that lies beside is none.
-        QCOMPARE(PictureMap({{200, 100, 900, 900}, false, 0}, 300, 200).photoRect(),
+        QCOMPARE(PictureMap({{200, 100, 900, 900}, false, 0}, 300, 200).cropRect(),
                  (Rect{200, 100, 300, 200}));
         QVERIFY(PictureMap({{400, 100, 900, 900}, false, 0}, 300, 200).isPlain());
     }
@@ -136,6 +136,6 @@ private Q_SLOTS:
     }
 };
 
-BUTTONHOLE_TEST(TstGeometry)
+BUTTONHOLE_TEST(TstPictureMap)
 
-#include "tst_geometry.moc"
+#include "tst_picture_map.moc"

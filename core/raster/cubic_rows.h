@@ -1,0 +1,33 @@
+#pragma once
+
+#include <cmath>
+#include <cstddef>
+
+namespace buttonhole
+{
+
+/// Up to three planes of values; beyond their border the nearest counts.
+struct SampledPlanes {
+    const float *plane[3] = {};
+    int count = 3;
+    ptrdiff_t stride = 0; ///< floats from row to row
+    int width = 0;
+    int height = 0;
+};
+
+/// A place, px, on a grid so fine that nobody sees it and that floats hold: then it means the same
+/// seen from every pixel.
+inline double onGrid(double px)
+{
+    constexpr double kSteps = 2048;
+    return std::floor(px * kSteps + 0.5) / kSteps;
+}
+
+/// Values between pixels, by cubic convolution over 4 x 4 of them (R. Keys, "Cubic convolution
+/// interpolation for digital image processing", IEEE Trans. ASSP 29, 1981; a = -1/2).
+/// @param x, y places, px from the middle of the planes' first pixel; see onGrid()
+/// @param out n values for each plane
+void sampleCubic(const SampledPlanes &from, const float *x, const float *y, int n,
+                 float *const out[3]);
+
+} // namespace buttonhole

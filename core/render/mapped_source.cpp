@@ -1,0 +1,182 @@
+#include "render/mapped_source.h"
+
+#include "colour/pixel_rows.h"
+#include "raster/cubic_rows.h"
+
+#include <cmath>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+/// A source counts its pixels in whatever space it is.
+Rect counted(const PictureRect &r)
+{
+    return {r.x0, r.y0, r.x1, r.y1};
+}
+
+PictureRect asPicture(const Rect &r)
+{
+    return {r.x0, r.y0, r.x1, r.y1};
+}
+
+/// By an exact map, or back by it.
+class MovedSource final : public Source
+{
+public:
+    enum class Way { ToPicture, ToPhoto };
+    MovedSource(SourceRef in, const PictureMap &map, Way way)
+        : m_in(std::move(in)), m_map(map), m_way(way)
+    {
+    }
+    uint64_t content() const override { return joinedContent(m_in->content(), m_map.content()); }
+    const LightSpace &space() const override { return m_in->space(); }
+    Rect rectOf(int level) const override
+    {
+        if (m_way == Way::ToPhoto)
+            return m_map.cropRect(level);
+        return counted(m_map.rect(level));
+    }
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        const bool toPicture = m_way == Way::ToPicture;
+        const Rect &area = out.area();
+        LightTile from(toPicture ? m_map.toPhoto(asPicture(area), level)
+                                 : counted(m_map.toPicture(area, level)));
+        if (auto done = m_in->read(level, from, run); !done)
+            return done;
+        const LightTile &photo = toPicture ? from : out;
+        const Rect rows = photo.area();
+        for (int y = rows.y0; y < rows.y1; ++y)
+            for (int x = rows.x0; x < rows.x1; ++x) {
+                const auto [u, v] = m_map.pixelAt(x, y, level);
+                for (int c = 0; c < 3; ++c)
+                    if (toPicture)
+                        *out.at(c, u, v) = *from.at(c, x, y);
+                    else
+                        *out.at(c, x, y) = *from.at(c, u, v);
+            }
+        return {};
+    }
+
+private:
+    SourceRef m_in;
+    PictureMap m_map;
+    Way m_way;
+};
+
+/// By a map that is not exact.
+class WarpedSource final : public Source
+{
+public:
+    WarpedSource(SourceRef in, const PictureMap &map, float outside)
+        : m_in(std::move(in)), m_map(map), m_outside(outside)
+    {
+    }
+    uint64_t content() const override
+    {
+        return joinedContent(joinedContent(m_in->content(), m_map.content()), {m_outside});
+    }
+    const LightSpace &space() const override { return m_in->space(); }
+    Rect rectOf(int level) const override { return counted(m_map.rect(level)); }
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        const Rect &area = out.area();
+        LightTile photo(m_map.toPhoto(asPicture(area), level));
+        const Rect &from = photo.area();
+        if (!from.isEmpty())
+            if (auto done = m_in->read(level, photo, run); !done)
+                return done;
+        SampledPlanes planes{
+            {}, 3, photo.row(0, from.y0 + 1) - photo.row(0, from.y0), from.width(), from.height()};
+        for (int c = 0; c < 3; ++c)
+            planes.plane[c] = photo.row(c, from.y0);
+        Places places;
+        for (int y = area.y0; y < area.y1; ++y)
+            for (int x = area.x0; x < area.x1; x += kRowRun) {
+                const int n = std::min(kRowRun, area.x1 - x);
+                float *const to[3] = {out.at(0, x, y), out.at(1, x, y), out.at(2, x, y)};
+                if (from.isEmpty()) {
+                    for (float *row : to)
+                        std::fill_n(row, n, m_outside);
+                    continue;
+                }
+                findPlaces(level, x, y, n, from, places);
+                sampleCubic(planes, places.x, places.y, n, to);
+                if (places.isNearBorder)
+                    fadeOut(places, n, to);
+            }
+        return {};
+    }
+
+private:
+    /// So far apart on the picture's grid are places that are calculated; the map is as good as
+    /// straight in between (less than 0.001 px for any lens).
+    static constexpr int kNodePx = 8;
+    struct Places {
+        float x[kRowRun + kNodePx];
+        float y[kRowRun + kNodePx];
+        float inside[kRowRun + kNodePx]; ///< px from the photo's border, of the level
+        bool isNearBorder = false;
+    };
+    void findPlaces(int level, int x, int y, int n, const Rect &from, Places &out) const
+    {
+        const double scale = 1 << level;
+        const Rect all = m_in->rectOf(level);
+        const auto nodeAt = [&](int nx) {
+            const auto at = m_map.toPhoto(PicturePoint{(nx + 0.5) * scale, (y + 0.5) * scale});
+            return std::array{at[0] / scale, at[1] / scale};
+        };
+        out.isNearBorder = false;
+        const int first = x - (x % kNodePx + kNodePx) % kNodePx;
+        auto left = nodeAt(first);
+        for (int nx = first; nx < x + n; nx += kNodePx) {
+            const auto right = nodeAt(nx + kNodePx);
+            for (int i = std::max(0, x - nx); i < std::min(kNodePx, x + n - nx); ++i) {
+                const double t = double(i) / kNodePx;
+                const double px = left[0] + t * (right[0] - left[0]);
+                const double py = left[1] + t * (right[1] - left[1]);
+                const int at = nx + i - x;
+                out.x[at] = float(onGrid(px) - 0.5 - from.x0);
+                out.y[at] = float(onGrid(py) - 0.5 - from.y0);
+                const double inside =
+                    std::min(std::min(px, all.x1 - px), std::min(py, all.y1 - py));
+                out.inside[at] = float(inside);
+                out.isNearBorder = out.isNearBorder || inside < 0.5;
+            }
+            left = right;
+        }
+    }
+
+    /// The photo's border covers a pixel as far as it lies inside.
+    void fadeOut(const Places &places, int n, float *const to[3]) const
+    {
+        for (int i = 0; i < n; ++i) {
+            const float share = std::clamp(places.inside[i] + 0.5F, 0.0F, 1.0F);
+            for (int c = 0; c < 3; ++c)
+                to[c][i] = m_outside + share * (to[c][i] - m_outside);
+        }
+    }
+
+    SourceRef m_in;
+    PictureMap m_map;
+    float m_outside;
+};
+
+} // namespace
+
+SourceRef inPicture(SourceRef photo, const PictureMap &map, float outside)
+{
+    if (!map.isExact())
+        return std::make_shared<const WarpedSource>(std::move(photo), map, outside);
+    return std::make_shared<const MovedSource>(std::move(photo), map, MovedSource::Way::ToPicture);
+}
+
+SourceRef inPhoto(SourceRef picture, const PictureMap &map)
+{
+    return std::make_shared<const MovedSource>(std::move(picture), map, MovedSource::Way::ToPhoto);
+}
+
+} // namespace buttonhole
