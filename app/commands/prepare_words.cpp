@@ -2,6 +2,7 @@
 
 #include "commands/number_words.h"
 #include "light/fine_light.h"
+#include "light/lens.h"
 #include "light/photo_light.h"
 
 #include <QCoreApplication>
@@ -39,7 +40,7 @@ QString wordsOfLight(const Adjustment &light, int most)
 
 bool isOnPages(std::string_view kind)
 {
-    return kind == PhotoLight::kKind || kind == Sharpness::kKind || kind == Noise::kKind;
+    return kind == Lens::kKind || kind == PhotoLight::kKind || kind == Sharpness::kKind || kind == Noise::kKind;
 }
 
 QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
@@ -60,7 +61,7 @@ QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
     const AdjustmentRef light = preparedBy(take, PhotoLight::kKind);
     if (!light->isOff())
         out += wordsOfLight(*light, 1);
-    for (const std::string_view kind : {Sharpness::kKind, Noise::kKind})
+    for (const std::string_view kind : {Lens::kKind, Sharpness::kKind, Noise::kKind})
         if (!preparedBy(take, kind)->isOff())
             out += kindWord(kind).toLower();
     return out.isEmpty() ? QCoreApplication::translate("Prepare", "as taken")

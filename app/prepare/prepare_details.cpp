@@ -5,7 +5,9 @@
 #include "commands/prepare_words.h"
 #include "controls/tabbed_pages.h"
 #include "light/fine_light.h"
+#include "light/lens.h"
 #include "light/photo_light.h"
+#include "prepare/lens_panel.h"
 #include "style/theme.h"
 
 #include <QCheckBox>
@@ -30,6 +32,7 @@ PrepareDetails::PrepareDetails(Session &session, Jobs &jobs, QWidget *parent)
     layout->addWidget(title);
     layout->addWidget(m_pages, 1);
     addCrop();
+    addLens();
     addLight();
     connect(m_pages, &TabbedPages::turned, this, &PrepareDetails::followLine);
     showPage(Light);
@@ -73,6 +76,21 @@ void PrepareDetails::followLine()
     if (!isLight)
         m_neutral.setActive(false);
     Q_EMIT colourAsked(isLight && (m_inColour->isChecked() || m_neutral.isActive()));
+}
+
+void PrepareDetails::addLens()
+{
+    QVBoxLayout *page =
+        m_pages->add(tr("Lens"), tr("What the lens bent, darkened and fringed, taken back"));
+    page->setSpacing(6);
+    page->addWidget(new LensPanel(m_session, m_jobs, this));
+    constexpr size_t kByProfile = 3; // numbers; the others are by hand
+    addNumbers(page, Lens::kKind, 0, kByProfile);
+    auto *head = new QLabel(tr("By hand"), this);
+    head->setFont(titleFont());
+    page->addWidget(head);
+    addNumbers(page, Lens::kKind, kByProfile);
+    page->addStretch();
 }
 
 void PrepareDetails::addLight()
@@ -119,10 +137,10 @@ void PrepareDetails::addLight()
     page->addStretch();
 }
 
-void PrepareDetails::addNumbers(QVBoxLayout *page, std::string_view kind)
+void PrepareDetails::addNumbers(QVBoxLayout *page, std::string_view kind, size_t first, size_t end)
 {
     const auto &numbers = adjustmentKinds().find(kind)->numbers;
-    for (size_t i = 0; i < numbers.size(); ++i) {
+    for (size_t i = first; i < std::min(end, numbers.size()); ++i) {
         const AnyParam &number = numbers[i];
         const QString name = numberWord(kind, number.id);
         auto *slider = new Slider(name, Slider::Range::of(number), numberHelp(kind, number.id),
@@ -136,8 +154,11 @@ void PrepareDetails::addNumbers(QVBoxLayout *page, std::string_view kind)
                     const AdjustmentRef made =
                         preparedBy(take, kind)->withNumber(i, float(amount / factor));
                     m_done->clear();
+                    const Photo &photo = m_session.levels()->photo();
                     m_session.edit(ofPrepare(name, slider->valueText()),
-                                   withPrepared(std::move(take), made), slider->objectName());
+                                   withFilledCrop(withPrepared(std::move(take), made), photo.width,
+                                                  photo.height),
+                                   slider->objectName());
                 });
         connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
         page->addWidget(slider);

@@ -21,12 +21,12 @@ namespace buttonhole::app
 
 class TabbedPages;
 
-/// The details of the Prepare line: crop and light, each on a page of its own.
+/// The details of the Prepare line: crop, lens and light, each on a page of its own.
 class PrepareDetails : public QWidget
 {
     Q_OBJECT
 public:
-    enum Page { Crop, Light };
+    enum Page { Crop, LensPage, Light };
 
     PrepareDetails(Session &session, Jobs &jobs, QWidget *parent = nullptr);
 
@@ -44,8 +44,10 @@ private:
     void addCrop();
     void addCropNumbers(QVBoxLayout *page);
     void addTurns(QVBoxLayout *page);
+    void addLens();
     void addLight();
-    void addNumbers(QVBoxLayout *page, std::string_view kind);
+    /// Sliders for the numbers of a kind, or for some of them.
+    void addNumbers(QVBoxLayout *page, std::string_view kind, size_t first = 0, size_t end = 100);
     void edit(const QString &text, const std::function<void(Geometry &)> &change);
     void findLight();
     void refresh();

@@ -59,8 +59,7 @@ QRectF placeOf(const SubjectTool::Offer &offer, const ViewTransform &view)
 {
     const QRect line = offer.outline.controlPointRect().toAlignedRect();
     const Rect outline{line.left(), line.top(), line.right() + 1, line.bottom() + 1};
-    return (view.boxOf(offer.found.box) | view.boxOf(outline))
-        .adjusted(-3, -3, 3, 3);
+    return (view.boxOf(offer.found.box) | view.boxOf(outline)).adjusted(-3, -3, 3, 3);
 }
 
 /// Says whether the pointer is on it.

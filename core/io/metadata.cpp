@@ -170,6 +170,29 @@ const std::vector<uint8_t> &Metadata::icc() const
     return m_data->icc;
 }
 
+TakenWith Metadata::takenWith() const
+{
+    const Exiv2::ExifData &exif = m_data->exif;
+    const auto word = [&](Exiv2::ExifData::const_iterator it) {
+        const std::string text = it == exif.end() ? "" : it->print(&exif);
+        const size_t from = text.find_first_not_of(" \t");
+        const size_t to = text.find_last_not_of(" \t");
+        return from == std::string::npos ? "" : text.substr(from, to - from + 1);
+    };
+    const auto find = [&](const char *key) { return exif.findKey(Exiv2::ExifKey(key)); };
+    const auto number = [&](const char *key) {
+        const auto it = find(key);
+        const double value = it == exif.end() || it->count() == 0 ? 0 : double(it->toFloat());
+        return std::isfinite(value) && value > 0 ? value : 0;
+    };
+    TakenWith out{word(find("Exif.Image.Make")), word(find("Exif.Image.Model")),
+                  word(find("Exif.Photo.LensModel")), number("Exif.Photo.FocalLength"),
+                  number("Exif.Photo.FNumber")};
+    if (out.lens.empty())
+        out.lens = word(Exiv2::lensName(exif)); // makers' own tags
+    return out;
+}
+
 std::vector<std::pair<std::string, std::string>> Metadata::summary() const
 {
     constexpr std::pair<const char *, const char *> kKeys[] = {

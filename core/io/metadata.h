@@ -11,6 +11,15 @@
 namespace buttonhole
 {
 
+/// What a photo says it was taken with; empty and 0 where it does not.
+struct TakenWith {
+    std::string maker; ///< of the camera
+    std::string model;
+    std::string lens;
+    double focalMm = 0;
+    double aperture = 0; ///< f-number
+};
+
 /// What a picture file says about itself: EXIF, XMP and IPTC, carried over unread. Immutable.
 class Metadata
 {
@@ -25,6 +34,7 @@ public:
     bool hasLocation() const;
     /// EXIF's XResolution in pixels to the inch; 0 where it says nothing that makes sense.
     double dpi() const;
+    TakenWith takenWith() const;
     int orientation() const; ///< EXIF 1..8; 1 where none is given
     /// ICC profile as the file holds it, for formats whose codec does not give it.
     const std::vector<uint8_t> &icc() const;

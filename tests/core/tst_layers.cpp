@@ -73,6 +73,7 @@ private Q_SLOTS:
             {"subject", {"base", "raster", "geometry", "colour", "io", "segment", "nets"}},
             {"matting", {"base", "raster", "colour", "io", "segment", "nets"}},
             {"light", {"base", "raster", "colour", "io"}},
+            {"lens", {"base", "io", "light"}},
             {"mask", {"base", "raster", "colour", "io", "segment", "subject", "matting"}},
             {"document",
              {"base", "raster", "geometry", "colour", "io", "segment", "subject", "tone", "mask",
@@ -118,7 +119,7 @@ private Q_SLOTS:
     void openCvShowsWhereThingsAreCutOutOnly()
     {
         const QStringList inHeaders{"segment", "subject", "matting", "nets"};
-        const QStringList inSources = inHeaders + QStringList{"light", "mask", "render", "tone"};
+        const QStringList inSources = inHeaders + QStringList{"lens", "light", "mask", "render", "tone"};
         int checked = 0;
         for (const char *part : {"core", "cli", "app"})
             for (const QString &file : sourcesBelow(part))
@@ -138,7 +139,8 @@ private Q_SLOTS:
     {
         const QMap<QString, QString> home{
             {"tbb/", "raster"}, {"lcms2.h", "colour"},  {"exiv2/", "io"},      {"jpeglib.h", "io"},
-            {"png.h", "io"},    {"OpenImageIO/", "io"}, {"zip.h", "document"}, {"lz4.h", "raster"}};
+            {"png.h", "io"},    {"OpenImageIO/", "io"}, {"zip.h", "document"}, {"lz4.h", "raster"},
+            {"lensfun/", "lens"}};
         for (const QString &file : sourcesBelow("core"))
             for (const QString &include : includesOf(file))
                 for (auto it = home.begin(); it != home.end(); ++it) {
