@@ -3,6 +3,7 @@
 #include "commands/number_words.h"
 #include "light/fine_light.h"
 #include "light/lens.h"
+#include "light/mends.h"
 #include "light/photo_light.h"
 
 #include <QCoreApplication>
@@ -40,7 +41,8 @@ QString wordsOfLight(const Adjustment &light, int most)
 
 bool isOnPages(std::string_view kind)
 {
-    return kind == Lens::kKind || kind == PhotoLight::kKind || kind == Sharpness::kKind || kind == Noise::kKind;
+    return kind == Mends::kKind || kind == Lens::kKind || kind == PhotoLight::kKind ||
+           kind == Sharpness::kKind || kind == Noise::kKind;
 }
 
 QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
@@ -58,6 +60,9 @@ QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
                    .arg(map.rect().height());
     else if (map.isExact() && !map.isPlain())
         out += QCoreApplication::translate("Prepare", "turned");
+    if (const size_t mends = mendsOf(take).size(); mends > 0)
+        out += mends == 1 ? QCoreApplication::translate("Prepare", "1 mend")
+                          : QCoreApplication::translate("Prepare", "%n mends", nullptr, int(mends));
     const AdjustmentRef light = preparedBy(take, PhotoLight::kKind);
     if (!light->isOff())
         out += wordsOfLight(*light, 1);

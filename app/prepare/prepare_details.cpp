@@ -34,6 +34,7 @@ PrepareDetails::PrepareDetails(Session &session, Jobs &jobs, QWidget *parent)
     addCrop();
     addLens();
     addLight();
+    addClean();
     connect(m_pages, &TabbedPages::turned, this, &PrepareDetails::followLine);
     showPage(Light);
     connect(&m_session, &Session::historyChanged, this, &PrepareDetails::refresh);
@@ -72,6 +73,7 @@ void PrepareDetails::followLine()
     m_crop.setActive(isCrop);
     if (!isCrop)
         m_straighten->hand().setActive(false);
+    m_clean->hand().setActive(isShown && m_pages->shown() == Clean);
     const bool isLight = isShown && m_pages->shown() == Light;
     if (!isLight)
         m_neutral.setActive(false);
@@ -90,6 +92,15 @@ void PrepareDetails::addLens()
     head->setFont(titleFont());
     page->addWidget(head);
     addNumbers(page, Lens::kKind, kByProfile);
+    page->addStretch();
+}
+
+void PrepareDetails::addClean()
+{
+    QVBoxLayout *page = m_pages->add(tr("Clean"), tr("Dust and other spots mended"));
+    m_clean = new CleanPanel(m_session, m_jobs, this);
+    connect(m_clean, &CleanPanel::lookAsked, this, &PrepareDetails::lookAsked);
+    page->addWidget(m_clean);
     page->addStretch();
 }
 

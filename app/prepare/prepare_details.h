@@ -3,6 +3,7 @@
 #include "commands/session.h"
 #include "controls/slider.h"
 #include "jobs/jobs.h"
+#include "prepare/clean_panel.h"
 #include "prepare/crop_hand.h"
 #include "prepare/neutral_pick.h"
 #include "prepare/straighten_panel.h"
@@ -21,24 +22,27 @@ namespace buttonhole::app
 
 class TabbedPages;
 
-/// The details of the Prepare line: crop, lens and light, each on a page of its own.
+/// The details of the Prepare line: crop, lens, light and what is mended, each on a page of its
+/// own.
 class PrepareDetails : public QWidget
 {
     Q_OBJECT
 public:
-    enum Page { Crop, LensPage, Light };
+    enum Page { Crop, LensPage, Light, Clean };
 
     PrepareDetails(Session &session, Jobs &jobs, QWidget *parent = nullptr);
 
     void showPage(Page page);
     CropHand &crop() { return m_crop; }
     LevelHand &level() { return m_straighten->hand(); }
+    CleanHand &clean() { return m_clean->hand(); }
     NeutralPick &neutral() { return m_neutral; }
 
 Q_SIGNALS:
-    void closeAsked();            ///< the crop is as wanted
-    void canvasAsked();           ///< its keys are wanted next
-    void colourAsked(bool shows); ///< the photo is to be seen before it goes grey
+    void closeAsked();                    ///< the crop is as wanted
+    void canvasAsked();                   ///< its keys are wanted next
+    void lookAsked(const QPointF &photo); ///< a place is to be looked at closely
+    void colourAsked(bool shows);         ///< the photo is to be seen before it goes grey
 
 private:
     void addCrop();
@@ -46,6 +50,7 @@ private:
     void addTurns(QVBoxLayout *page);
     void addLens();
     void addLight();
+    void addClean();
     /// Sliders for the numbers of a kind, or for some of them.
     void addNumbers(QVBoxLayout *page, std::string_view kind, size_t first = 0, size_t end = 100);
     void edit(const QString &text, const std::function<void(Geometry &)> &change);
@@ -76,6 +81,7 @@ private:
     QSpinBox *m_height = nullptr;
     QToolButton *m_mirror = nullptr;
     StraightenPanel *m_straighten = nullptr;
+    CleanPanel *m_clean = nullptr;
     bool m_isRefreshing = false;
     std::stop_source m_finding;
 };

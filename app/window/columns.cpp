@@ -154,6 +154,9 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     m_canvas->addHand(m_prepareDetails->level()); // before the crop, over which it draws
     m_canvas->addHand(m_prepareDetails->crop());
     m_canvas->addHand(m_prepareDetails->neutral());
+    m_canvas->addHand(m_prepareDetails->clean());
+    connect(m_prepareDetails, &PrepareDetails::lookAsked, m_canvas,
+            [this](const QPointF &photo) { m_canvas->restoreView(1, photo); });
     connect(m_prepareDetails, &PrepareDetails::canvasAsked, m_canvas,
             [this] { m_canvas->setFocus(Qt::OtherFocusReason); });
     connect(m_prepareDetails, &PrepareDetails::colourAsked, m_canvas, &Canvas::setInColour);

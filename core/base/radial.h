@@ -1,6 +1,7 @@
 #pragma once
 
 #include <array>
+#include <cstddef>
 
 namespace buttonhole
 {
@@ -14,7 +15,7 @@ struct Radial {
     double at(double r) const
     {
         double out = 0;
-        for (size_t i = by.size(); i > 0; --i)
+        for (std::size_t i = by.size(); i > 0; --i)
             out = out * r + double(by[i - 1]);
         return out;
     }
@@ -22,7 +23,7 @@ struct Radial {
     double slopeAt(double r) const
     {
         double out = 0;
-        for (size_t i = by.size(); i > 0; --i)
+        for (std::size_t i = by.size(); i > 0; --i)
             out = out * r + double(i) * double(by[i - 1]);
         return out;
     }
@@ -31,7 +32,7 @@ struct Radial {
     Radial times(float strength) const
     {
         Radial out;
-        for (size_t i = 0; i < by.size(); ++i)
+        for (std::size_t i = 0; i < by.size(); ++i)
             out.by[i] += strength * (by[i] - out.by[i]);
         return out;
     }

@@ -1,9 +1,11 @@
 #include "document/take.h"
 
 #include "light/lens.h"
+#include "light/mends.h"
 #include "light/photo_light.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 namespace buttonhole
@@ -196,6 +198,37 @@ Take withFilledCrop(Take take, int photoWidth, int photoHeight)
     if (!crop.isEmpty())
         crop = pictureOf(take, photoWidth, photoHeight).warp().filledPart(crop);
     return take;
+}
+
+const std::vector<SpotMend> &mendsOf(const Take &take)
+{
+    static const std::vector<SpotMend> none;
+    for (const AdjustmentLine &line : take.prepare)
+        if (const auto *mends = dynamic_cast<const Mends *>(line.adjustment.get()))
+            return mends->spots();
+    return none;
+}
+
+Take withMends(Take take, std::vector<SpotMend> mends)
+{
+    return withPrepared(std::move(take), std::make_shared<const Mends>(std::move(mends)));
+}
+
+Result<Take> withFoundSpots(Take take, const PhotoLevels &levels, const Run &run)
+{
+    const auto found = findSpots(levels, run);
+    if (!found)
+        return found.error();
+    std::vector<SpotMend> mends = mendsOf(take);
+    for (const Spot &spot : *found) {
+        const bool isMended = std::any_of(mends.begin(), mends.end(), [&](const SpotMend &mend) {
+            return std::hypot(mend.spot.x - spot.x, mend.spot.y - spot.y) <
+                   std::max(mend.spot.radiusPx, spot.radiusPx);
+        });
+        if (!isMended && mends.size() < Mends::kMost)
+            mends.push_back({spot, findSpotSource(levels, spot, *found)});
+    }
+    return withMends(std::move(take), std::move(mends));
 }
 
 Take withAutoLight(Take take, const PhotoLevels &levels)

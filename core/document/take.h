@@ -2,6 +2,7 @@
 
 #include "document/local_tone.h"
 #include "geometry/picture_map.h"
+#include "light/mends.h"
 #include "mask/keep.h"
 #include "tone/grey_mix.h"
 
@@ -86,6 +87,11 @@ PictureMap pictureOf(const Take &take, int photoWidth, int photoHeight);
 Take withFilledCrop(Take take, int photoWidth, int photoHeight);
 /// What prepares the photo, of a registered kind; as one begins where there is no line of it.
 AdjustmentRef preparedBy(const Take &take, std::string_view kind);
+/// The spots that are mended.
+const std::vector<SpotMend> &mendsOf(const Take &take);
+Take withMends(Take take, std::vector<SpotMend> mends);
+/// With all spots mended that are found and not mended yet. Errors: Cancelled.
+Result<Take> withFoundSpots(Take take, const PhotoLevels &levels, const Run &run = {});
 /// With what autoLight() says of a photo.
 Take withAutoLight(Take take, const PhotoLevels &levels);
 /// The line of that kind set so, made if there is none, in the order of the kinds' table; what

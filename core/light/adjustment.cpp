@@ -2,6 +2,7 @@
 
 #include "light/fine_light.h"
 #include "light/lens.h"
+#include "light/mends.h"
 #include "light/photo_light.h"
 
 #include <nlohmann/json.hpp>
@@ -41,7 +42,7 @@ KindTable<AdjustmentKind> &adjustmentKinds()
 {
     // Of Prepare: in the order in which light goes through them.
     static KindTable<AdjustmentKind> all(std::deque<AdjustmentKind>{
-        Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
+        Mends::makeKind(), Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
         NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind()});
     return all;
 }

@@ -1,7 +1,7 @@
 #pragma once
 
-#include <cmath>
 #include <cstddef>
+#include <cstdint>
 
 namespace buttonhole
 {
@@ -19,8 +19,8 @@ struct SampledPlanes {
 /// seen from every pixel.
 inline double onGrid(double px)
 {
-    constexpr double kSteps = 2048;
-    return std::floor(px * kSteps + 0.5) / kSteps;
+    constexpr double kRounds = double(int64_t(3) << 40); // doubles of this size are 1/2048 apart
+    return (px + kRounds) - kRounds;
 }
 
 /// Values between pixels, by cubic convolution over 4 x 4 of them (R. Keys, "Cubic convolution

@@ -121,32 +121,39 @@ private:
         float inside[kRowRun + kNodePx]; ///< px from the photo's border, of the level
         bool isNearBorder = false;
     };
+    struct Node {
+        double x;
+        double y;
+        double inside;
+    };
     void findPlaces(int level, int x, int y, int n, const Rect &from, Places &out) const
     {
         const double scale = 1 << level;
         const Rect all = m_in->rectOf(level);
         const auto nodeAt = [&](int nx) {
             const auto at = m_map.toPhoto(PicturePoint{(nx + 0.5) * scale, (y + 0.5) * scale});
-            return std::array{at[0] / scale, at[1] / scale};
+            const double px = at[0] / scale;
+            const double py = at[1] / scale;
+            return Node{px, py, std::min(std::min(px, all.x1 - px), std::min(py, all.y1 - py))};
         };
+        const double left = from.x0 + 0.5;
+        const double top = from.y0 + 0.5;
         out.isNearBorder = false;
         const int first = x - (x % kNodePx + kNodePx) % kNodePx;
-        auto left = nodeAt(first);
+        Node node = nodeAt(first);
         for (int nx = first; nx < x + n; nx += kNodePx) {
-            const auto right = nodeAt(nx + kNodePx);
+            const Node next = nodeAt(nx + kNodePx);
+            const double dx = (next.x - node.x) / kNodePx;
+            const double dy = (next.y - node.y) / kNodePx;
+            const double din = (next.inside - node.inside) / kNodePx;
             for (int i = std::max(0, x - nx); i < std::min(kNodePx, x + n - nx); ++i) {
-                const double t = double(i) / kNodePx;
-                const double px = left[0] + t * (right[0] - left[0]);
-                const double py = left[1] + t * (right[1] - left[1]);
                 const int at = nx + i - x;
-                out.x[at] = float(onGrid(px) - 0.5 - from.x0);
-                out.y[at] = float(onGrid(py) - 0.5 - from.y0);
-                const double inside =
-                    std::min(std::min(px, all.x1 - px), std::min(py, all.y1 - py));
-                out.inside[at] = float(inside);
-                out.isNearBorder = out.isNearBorder || inside < 0.5;
+                out.x[at] = float(onGrid(node.x + i * dx) - left);
+                out.y[at] = float(onGrid(node.y + i * dy) - top);
+                out.inside[at] = float(node.inside + i * din);
             }
-            left = right;
+            out.isNearBorder = out.isNearBorder || std::min(node.inside, next.inside) < 1 + kNodePx;
+            node = next;
         }
     }
 

@@ -72,12 +72,13 @@ private Q_SLOTS:
             {"nets", {"base", "io"}},
             {"subject", {"base", "raster", "geometry", "colour", "io", "segment", "nets"}},
             {"matting", {"base", "raster", "colour", "io", "segment", "nets"}},
-            {"light", {"base", "raster", "colour", "io"}},
+            {"clean", {"base", "raster", "colour", "io"}},
+            {"light", {"base", "raster", "colour", "io", "clean"}},
             {"lens", {"base", "io", "light"}},
             {"mask", {"base", "raster", "colour", "io", "segment", "subject", "matting"}},
             {"document",
              {"base", "raster", "geometry", "colour", "io", "segment", "subject", "tone", "mask",
-              "light"}},
+              "clean", "light"}},
             {"render",
              {"base", "raster", "geometry", "colour", "io", "tone", "mask", "light", "document"}},
             {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
@@ -119,7 +120,7 @@ private Q_SLOTS:
     void openCvShowsWhereThingsAreCutOutOnly()
     {
         const QStringList inHeaders{"segment", "subject", "matting", "nets"};
-        const QStringList inSources = inHeaders + QStringList{"lens", "light", "mask", "render", "tone"};
+        const QStringList inSources = inHeaders + QStringList{"clean", "lens", "light", "mask", "render", "tone"};
         int checked = 0;
         for (const char *part : {"core", "cli", "app"})
             for (const QString &file : sourcesBelow(part))
