@@ -95,7 +95,8 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &k) { return k.on && k.needsLevels(); });
     if (looksAround || needsLevels || isPrepared(take) || isFinished(take) || change.finds ||
-        change.findsLight || change.findsLight || !change.sets.empty())
+        change.find.light || change.find.straightens || change.find.spots ||
+        !change.find.lens.empty() || !change.sets.empty())
         return PhotoLevels::make(opened.photo);
     return PhotoLevels::makeFlat(opened.photo);
 }
@@ -120,7 +121,8 @@ Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments
 }
 
 /// The take with what the command line changes of it.
-Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels)
+Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels,
+                         const OutputOptions &options)
 {
     if (!arguments.look.empty()) {
         const Look *look = findLook(arguments.look);
@@ -136,8 +138,13 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     }
     if (arguments.finds)
         take.grey = findAutoMix(levels, take);
-    if (arguments.findsLight)
-        take = withAutoLight(std::move(take), levels);
+    std::vector<std::string> notes;
+    auto prepared =
+        withFindings(std::move(take), levels, arguments.find, notes, makeRun("Looking", options));
+    printNotes(notes, options);
+    if (!prepared)
+        return prepared.error();
+    take = std::move(*prepared);
     for (const std::string &each : arguments.sets) {
         auto changed = withParam(std::move(take), each);
         if (!changed)
@@ -248,7 +255,7 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     const auto levels = makeLevels(*opened, **take, arguments.change);
     if (!levels)
         return fail(levels.error(), options);
-    const auto changed = withChanges(**take, arguments.change, **levels);
+    const auto changed = withChanges(**take, arguments.change, **levels, options);
     if (!changed)
         return fail(changed.error(), options);
     return exportOpened(*opened, **levels, *changed, arguments.settings, arguments.out, options);
@@ -265,7 +272,7 @@ int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
     const auto levels = PhotoLevels::make(opened->photo);
     if (!levels)
         return fail(levels.error(), options);
-    const auto changed = withChanges(**take, arguments.change, **levels);
+    const auto changed = withChanges(**take, arguments.change, **levels, options);
     if (!changed)
         return fail(changed.error(), options);
     endProgress(options);
@@ -417,7 +424,7 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     const auto levels = makeLevels(*opened, *take, arguments.change);
     if (!levels)
         return fail(levels.error(), options);
-    take = withChanges(std::move(*take), arguments.change, **levels);
+    take = withChanges(std::move(*take), arguments.change, **levels, options);
     if (!take)
         return fail(take.error(), options);
     if (!arguments.save.empty())

@@ -2,6 +2,7 @@
 
 #include "export/export.h"
 #include "output.h"
+#include "prepare.h"
 
 #include <optional>
 #include <string>
@@ -29,7 +30,7 @@ struct ChangeArguments {
     std::string look;
     double strength = 100;         ///< of the look, percent
     bool finds = false;            ///< the grey, by Auto
-    bool findsLight = false;       ///< by Auto light
+    FindingArguments find;         ///< of what prepares the photo
     std::vector<std::string> sets; ///< single numbers, see withParam()
     std::vector<int> crop;         ///< x, y, width, height, px of the photo; none: the take's
     int quarterTurns = -1;         ///< the same

@@ -28,6 +28,18 @@ void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &
                      "leave out where the photo was taken");
 }
 
+/// What is found out of a photo by itself.
+void addFindingOptions(CLI::App &command, cli::FindingArguments &find)
+{
+    command.add_option(
+        "--lens", find.lens,
+        "take back what the lens did: its name, or \"auto\" for what the photo says");
+    command.add_flag("--straighten", find.straightens, "set it level by its straight edges");
+    command.add_flag("--spots", find.spots, "find dust and mend it");
+    command.add_flag("--auto-light", find.light,
+                     "set exposure, points and white balance by the photo");
+}
+
 void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
 {
     auto *look = command.add_option("--look", change.look, "a look, by name (see: looks)");
@@ -49,8 +61,7 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
         ->excludes(mirror);
     command.add_flag("--auto", change.finds, "find the mix that keeps the colours' contrasts")
         ->excludes(look);
-    command.add_flag("--auto-light", change.findsLight,
-                     "set exposure, points and white balance by the photo");
+    addFindingOptions(command, change.find);
 }
 
 int settle(ExportSettings &settings, const std::string &space, const std::string &out,
@@ -118,6 +129,15 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         ->check(CLI::Range(0.1, 10.0));
     auto *looksCommand = app.add_subcommand("looks", "Print the looks there are, as JSON");
 
+    cli::PrepareArguments prepare;
+    auto *prepareCommand = app.add_subcommand(
+        "prepare", "Write photos made ready, in colour; one that fails does not stop the others");
+    prepareCommand->add_option("PHOTO", prepare.photos, "photos, or folders of them")->required();
+    prepareCommand
+        ->add_option("-o,--out", prepare.out, "picture to write; for more than one a folder")
+        ->required();
+    addFindingOptions(*prepareCommand, prepare.find);
+
     cli::MaskArguments mask;
     auto *maskCommand = app.add_subcommand("mask", "Write a keep's mask as a grey PNG");
     maskCommand->add_option("FILE", mask.file, "photo or .buttonhole file")->required();
@@ -169,6 +189,8 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         return cli::looks(options);
     if (maskCommand->parsed())
         return cli::mask(mask, options);
+    if (prepareCommand->parsed())
+        return cli::prepare(prepare, options);
     if (renderCommand->parsed()) {
         if (const int code = settle(render.settings, space, render.out, options))
             return code;

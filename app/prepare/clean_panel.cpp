@@ -11,6 +11,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace buttonhole::app
@@ -43,8 +44,12 @@ CleanPanel::CleanPanel(Session &session, Jobs &jobs, QWidget *parent)
         tr("Click a spot to mend it. Drag from a mend to choose where it is taken from; Delete "
            "takes it back."),
         this);
+    constexpr int kHelpHeight = 64; // px, its three lines
+    help->setFixedHeight(kHelpHeight);
+    help->setAlignment(Qt::AlignTop);
     layout->addWidget(help);
     connect(&m_hand, &CleanHand::selectedChanged, this, &CleanPanel::refresh);
+    connect(&session, &Session::historyChanged, this, &CleanPanel::refresh);
     connect(&session, &Session::takeChanged, this, [this](const SeenChange &what) {
         if (what.parts.prepare)
             refresh();
@@ -108,8 +113,9 @@ void CleanPanel::addList()
         const auto row = size_t(m_list->row(item));
         if (row >= mends.size())
             return;
-        mends[row].on = item->checkState() == Qt::Checked;
-        m_session.edit(ofPrepare(mends[row].on ? tr("Mend on") : tr("Mend off")),
+        const bool on = item->checkState() == Qt::Checked;
+        mends[row].on = on;
+        m_session.edit(ofPrepare(on ? tr("Mend on") : tr("Mend off")),
                        withMends(m_session.work().take(), std::move(mends)));
     });
     layout()->addWidget(m_list);
@@ -169,8 +175,15 @@ void CleanPanel::refresh()
 {
     m_isRefreshing = true;
     const auto mends = m_session.hasPhoto() ? mendsOf(*m_session.take()) : std::vector<SpotMend>();
-    if (!(mends == m_listed) || m_list->count() != int(mends.size())) {
-        m_listed = mends;
+    const bool areThose = std::equal(mends.begin(), mends.end(), m_listed.begin(), m_listed.end(),
+                                     [](const SpotMend &a, const SpotMend &b) {
+                                         return a.spot.x == b.spot.x && a.spot.y == b.spot.y &&
+                                                a.spot.radiusPx == b.spot.radiusPx;
+                                     });
+    if (areThose) { // one that is ticked is in use just now
+        for (int i = 0; i < m_list->count(); ++i)
+            m_list->item(i)->setCheckState(mends[size_t(i)].on ? Qt::Checked : Qt::Unchecked);
+    } else {
         m_list->clear();
         for (size_t i = 0; i < mends.size(); ++i) {
             const Spot &spot = mends[i].spot;
@@ -180,6 +193,7 @@ void CleanPanel::refresh()
             item->setCheckState(mends[i].on ? Qt::Checked : Qt::Unchecked);
         }
     }
+    m_listed = mends;
     m_list->setCurrentRow(m_hand.selected());
     m_list->setVisible(!mends.empty());
     m_none->setEnabled(!mends.empty());
