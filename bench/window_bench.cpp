@@ -121,7 +121,7 @@ void benchSlider(test::WindowDriver &driver, double copy)
     }
 }
 
-/// The sliders of Prepare's light, with all of it set.
+/// Sliders of Prepare, with its light set.
 void benchLight(test::WindowDriver &driver, double copy)
 {
     PaintCounter paints(driver.canvas());
@@ -129,7 +129,8 @@ void benchLight(test::WindowDriver &driver, double copy)
     const std::pair<const char *, const char *> numbers[] = {
         {"exposure", "prepare.light.exposureEv"},
         {"sharpness", "prepare.sharpness.amount"},
-        {"noise", "prepare.noise.lightness"}};
+        {"noise", "prepare.noise.lightness"},
+        {"angle", "straighten.angleDeg"}};
     for (const auto &[name, id] : numbers)
         for (const double scale : {0.0, 1.0}) {
             zoom(driver, scale);
