@@ -2,6 +2,7 @@
 
 #include "commands.h"
 #include "document/container.h"
+#include "remove.h"
 
 #include <CLI/CLI.hpp>
 
@@ -138,6 +139,26 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         ->required();
     addFindingOptions(*prepareCommand, prepare.find);
 
+    cli::RemoveArguments remove;
+    auto *removeCommand = app.add_subcommand(
+        "remove", "Write the photo without what a mask covers, filled from round about");
+    removeCommand->add_option("FILE", remove.file, "photo or .buttonhole file")->required();
+    auto *ofKeep = removeCommand->add_option("--keep", remove.keep, "the keep whose mask it is");
+    removeCommand->add_option("--mask", remove.mask, "or a grey picture of the photo's size")
+        ->excludes(ofKeep);
+    removeCommand->add_option("-o,--out", remove.out, "picture to write: .jpg, .png or .tif")
+        ->required();
+    removeCommand->add_option("--take", remove.take, "name of the take; the current one otherwise");
+    removeCommand->add_option("--photo", remove.photo, photoHelp);
+    removeCommand->add_option("--grow", remove.growPx, "make the mask larger by that, px")
+        ->check(CLI::Range(0, 300))
+        ->capture_default_str();
+    removeCommand->add_option("--try", remove.attempt, "another number, another answer")
+        ->check(CLI::Range(0, 1000));
+    removeCommand
+        ->add_option("--source", remove.source, "fill from there only: X Y WIDTH HEIGHT, pixels")
+        ->expected(4);
+
     cli::MaskArguments mask;
     auto *maskCommand = app.add_subcommand("mask", "Write a keep's mask as a grey PNG");
     maskCommand->add_option("FILE", mask.file, "photo or .buttonhole file")->required();
@@ -189,6 +210,8 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         return cli::looks(options);
     if (maskCommand->parsed())
         return cli::mask(mask, options);
+    if (removeCommand->parsed())
+        return cli::remove(remove, options);
     if (prepareCommand->parsed())
         return cli::prepare(prepare, options);
     if (renderCommand->parsed()) {

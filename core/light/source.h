@@ -2,7 +2,7 @@
 
 #include "base/run.h"
 #include "io/photo_levels.h"
-#include "light/light_tile.h"
+#include "raster/light_tile.h"
 
 namespace buttonhole
 {

@@ -1,4 +1,4 @@
-#include "light/light_tile.h"
+#include "raster/light_tile.h"
 #include "raster/tile_pool.h"
 #include "render/cached_tile.h"
 #include "render/render.h"
