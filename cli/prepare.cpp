@@ -65,6 +65,8 @@ Result<void> prepareOne(const std::string &photo, const std::string &out,
     const auto opened = open(photo, {}, makeRun("Reading", options));
     if (!opened)
         return opened.error();
+    if (auto fine = checkOutputs({out}, opened->inputs); !fine)
+        return fine;
     const auto levels = PhotoLevels::make(opened->photo);
     if (!levels)
         return levels.error();
@@ -121,6 +123,7 @@ int prepare(const PrepareArguments &arguments, const OutputOptions &options)
     std::error_code problem;
     const bool isFile = photos.size() == 1 && formatFromPath(arguments.out) &&
                         !fs::is_directory(arguments.out, problem);
+    problem.clear(); // what is not there is no problem yet
     if (!isFile)
         fs::create_directories(arguments.out, problem);
     if (problem)

@@ -3,6 +3,7 @@
 #include "clean/fill_hole.h"
 #include "document/mask_import.h"
 #include "export/export.h"
+#include "io/file.h"
 #include "opened.h"
 #include "raster/parallel_tiles.h"
 #include "render/mask_stage.h"
@@ -112,6 +113,11 @@ int remove(const RemoveArguments &arguments, const OutputOptions &options)
     const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
+    std::vector<std::string> inputs = opened->inputs;
+    if (!arguments.mask.empty())
+        inputs.push_back(arguments.mask);
+    if (const auto fine = checkOutputs({arguments.out}, inputs); !fine)
+        return fail(fine.error(), options);
     const auto take = findTake(opened->work, arguments.take);
     if (!take)
         return fail(take.error(), options);

@@ -107,7 +107,7 @@ Warp::Place Warp::toPhoto(double x, double y) const
     if (m_isNone)
         return {x, y};
     const auto [u, v] = through(m_toPhoto, (x - m_width / 2) / m_unit, (y - m_height / 2) / m_unit);
-    const double by = m_distortion.at(std::hypot(u, v)) * m_unit;
+    const double by = m_distortion.at(std::sqrt(u * u + v * v)) * m_unit;
     return {u * by + m_width / 2, v * by + m_height / 2};
 }
 

@@ -45,41 +45,84 @@ void copyPatch(const float *plane, const SampledPlanes &from, int left, int top,
                                   std::clamp(left + i, 0, from.width - 1)];
 }
 
+/// Where a place's patch begins, and what each of its columns and rows counts.
+struct Patch {
+    int left;
+    int top;
+    V4 across;
+    V4 down;
+};
+
+Patch patchAt(const SampledPlanes &from, float x, float y)
+{
+    constexpr float kFar = 3; // outside is as good as any farther
+    const float px = std::clamp(x, -kFar, float(from.width) + kFar);
+    const float py = std::clamp(y, -kFar, float(from.height) + kFar);
+    const int column = int(px + kFar) - int(kFar); // rounded down
+    const int row = int(py + kFar) - int(kFar);
+    return {column - 1, row - 1, cubicWeights(px - float(column)), cubicWeights(py - float(row))};
+}
+
+bool isInside(const SampledPlanes &from, const Patch &patch)
+{
+    return patch.left >= 0 && patch.top >= 0 && patch.left + 4 <= from.width &&
+           patch.top + 4 <= from.height;
+}
+
+/// The columns of a patch, each by its weight.
+V4 columns(const Patch &patch, const float *at, ptrdiff_t stride)
+{
+    return (allOf(patch.down[0]) * loaded(at) + allOf(patch.down[1]) * loaded(at + stride) +
+            allOf(patch.down[2]) * loaded(at + 2 * stride) +
+            allOf(patch.down[3]) * loaded(at + 3 * stride)) *
+           patch.across;
+}
+
+/// Sums of four vectors, each added up as (0 + 2) + (1 + 3).
+V4 sums(V4 a, V4 b, V4 c, V4 d)
+{
+    using Lanes = int __attribute__((vector_size(16)));
+    const V4 ab =
+        __builtin_shuffle(a, b, Lanes{0, 4, 1, 5}) + __builtin_shuffle(a, b, Lanes{2, 6, 3, 7});
+    const V4 cd =
+        __builtin_shuffle(c, d, Lanes{0, 4, 1, 5}) + __builtin_shuffle(c, d, Lanes{2, 6, 3, 7});
+    return __builtin_shuffle(ab, cd, Lanes{0, 1, 4, 5}) +
+           __builtin_shuffle(ab, cd, Lanes{2, 3, 6, 7});
+}
+
 } // namespace
 
 void sampleCubic(const SampledPlanes &from, const float *x, const float *y, int n,
                  float *const out[3])
 {
-    float patch[16];
-    constexpr float kFar = 3; // outside is as good as any farther
-    const auto farRight = float(from.width) + kFar;
-    const auto farDown = float(from.height) + kFar;
-    for (int i = 0; i < n; ++i) {
-        const float px = std::clamp(x[i], -kFar, farRight);
-        const float py = std::clamp(y[i], -kFar, farDown);
-        const int column = int(px + kFar) - int(kFar); // rounded down
-        const int row = int(py + kFar) - int(kFar);
-        const int left = column - 1;
-        const int top = row - 1;
-        const V4 across = cubicWeights(px - float(column));
-        const V4 down = cubicWeights(py - float(row));
-        const bool isInside =
-            left >= 0 && top >= 0 && left + 4 <= from.width && top + 4 <= from.height;
-        for (int c = 0; c < from.count; ++c) {
-            const float *at = patch;
-            ptrdiff_t stride = 4;
-            if (isInside) {
-                at = from.plane[c] + top * from.stride + left;
-                stride = from.stride;
-            } else {
-                copyPatch(from.plane[c], from, left, top, patch);
+    float copied[16];
+    int i = 0;
+    while (i < n) {
+        const Patch first = patchAt(from, x[i], y[i]);
+        if (i + 4 <= n) {
+            const Patch four[4] = {first, patchAt(from, x[i + 1], y[i + 1]),
+                                   patchAt(from, x[i + 2], y[i + 2]),
+                                   patchAt(from, x[i + 3], y[i + 3])};
+            if (isInside(from, four[0]) && isInside(from, four[1]) && isInside(from, four[2]) &&
+                isInside(from, four[3])) {
+                for (int c = 0; c < from.count; ++c) {
+                    const auto of = [&](const Patch &patch) {
+                        return columns(patch, from.plane[c] + patch.top * from.stride + patch.left,
+                                       from.stride);
+                    };
+                    const V4 made = sums(of(four[0]), of(four[1]), of(four[2]), of(four[3]));
+                    std::memcpy(out[c] + i, &made, sizeof made);
+                }
+                i += 4;
+                continue;
             }
-            const V4 sum = (allOf(down[0]) * loaded(at) + allOf(down[1]) * loaded(at + stride) +
-                            allOf(down[2]) * loaded(at + 2 * stride) +
-                            allOf(down[3]) * loaded(at + 3 * stride)) *
-                           across;
-            out[c][i] = (sum[0] + sum[1]) + (sum[2] + sum[3]);
         }
+        for (int c = 0; c < from.count; ++c) {
+            copyPatch(from.plane[c], from, first.left, first.top, copied);
+            const V4 sum = columns(first, copied, 4);
+            out[c][i] = (sum[0] + sum[2]) + (sum[1] + sum[3]);
+        }
+        ++i;
     }
 }
 

@@ -260,6 +260,62 @@ private Q_SLOTS:
         QCOMPARE(run({"crops", photo, "--ratio", "-1"}).code, 2);
     }
 
+    /// A folder of photos is made ready; what is none is named, and the others go on.
+    void foldersArePrepared()
+    {
+        QDir().mkpath(at("shoot"));
+        QVERIFY(QFile::copy(test::demo("washing-line.jpg"), at("shoot/a.jpg")));
+        QVERIFY(QFile::copy(test::demo("loom.jpg"), at("shoot/b.jpg")));
+        test::writeFile(at("shoot/c.jpg"), "none", 4);
+        const Answer answer = run(
+            {"prepare", at("shoot"), "--straighten", "--spots", "--auto-light", "-o", at("ready")});
+        QCOMPARE(answer.code, 4);
+        QVERIFY(answer.err.contains("c.jpg") && answer.err.contains("2 of 3"));
+        QVERIFY2(answer.err.contains("b.jpg: no straight edges"), answer.err.constData());
+        const auto level = loadPhoto(at("ready/a.jpg").toStdString());
+        const auto asTaken = loadPhoto(at("ready/b.jpg").toStdString());
+        QVERIFY(level && asTaken);
+        QVERIFY(level->width < 2400 && level->width > 2000); // it was turned
+        QCOMPARE(asTaken->width, 1800);
+        // The same by numbers; and one photo goes into one file.
+        SUCCEEDS(run({"render", test::demo("loom.jpg"), "-o", at("turned.png"), "--set",
+                      "straighten.angleDeg=5", "--set", "prepare.lens.barrel=0.2"}));
+        const auto turned = loadPhoto(at("turned.png").toStdString());
+        QVERIFY(turned);
+        QVERIFY(turned->width < 1800);
+        SUCCEEDS(run({"prepare", test::demo("loom.jpg"), "-o", at("one.png")}));
+        QCOMPARE(
+            run({"render", test::demo("loom.jpg"), "-o", at("no.png"), "--lens", "None 5mm"}).code,
+            3);
+        QCOMPARE(run({"render", test::demo("loom.jpg"), "-o", at("no.png"), "--set",
+                      "straighten.angleDeg=90"})
+                     .code,
+                 2);
+    }
+
+    /// What a mask covers goes; the rest keeps its codes.
+    void whatAMaskCoversIsRemoved()
+    {
+        const QString photo = test::demo("washing-line.jpg");
+        QByteArray mask("P5\n2400 1600\n255\n");
+        for (int y = 0; y < 1600; ++y)
+            for (int x = 0; x < 2400; ++x)
+                mask += char(x >= 700 && x < 820 && y >= 1250 && y < 1350 ? 255 : 0);
+        test::writeFile(at("hole.pgm"), mask.constData(), size_t(mask.size()));
+        SUCCEEDS(run({"remove", photo, "--mask", at("hole.pgm"), "-o", at("without.png")}));
+        const auto before = loadPhoto(photo.toStdString());
+        const auto after = loadPhoto(at("without.png").toStdString());
+        QVERIFY(before && after);
+        QVERIFY(test::codeAt(*after, 760, 1300, 1) != test::codeAt(*before, 760, 1300, 1) ||
+                test::codeAt(*after, 761, 1300, 1) != test::codeAt(*before, 761, 1300, 1));
+        for (const int x : {100, 600, 900, 2000})
+            QCOMPARE(test::codeAt(*after, x, 1300, 1), test::codeAt(*before, x, 1300, 1));
+        QCOMPARE(run({"remove", photo, "--keep", "None", "-o", at("no.png")}).code, 3);
+        QCOMPARE(run({"remove", photo, "--mask", at("nowhere.png"), "-o", at("no.png")}).code, 3);
+        QCOMPARE(run({"remove", photo, "--mask", at("hole.pgm"), "-o", photo}).code, 2);
+        QCOMPARE(run({"remove", photo, "--mask", at("hole.pgm"), "-o", at("hole.pgm")}).code, 2);
+    }
+
     /// A region without a stored mask is grown, saved with its keep's edge, and opens to the same.
     void aRegionIsGrownSavedAndRendered()
     {
