@@ -120,7 +120,8 @@ private Q_SLOTS:
     void openCvShowsWhereThingsAreCutOutOnly()
     {
         const QStringList inHeaders{"segment", "subject", "matting", "nets"};
-        const QStringList inSources = inHeaders + QStringList{"clean", "lens", "light", "mask", "render", "tone"};
+        const QStringList inSources =
+            inHeaders + QStringList{"clean", "lens", "light", "mask", "render", "tone"};
         int checked = 0;
         for (const char *part : {"core", "cli", "app"})
             for (const QString &file : sourcesBelow(part))
@@ -139,9 +140,9 @@ private Q_SLOTS:
     void librariesStayBehindTheirModule()
     {
         const QMap<QString, QString> home{
-            {"tbb/", "raster"}, {"lcms2.h", "colour"},  {"exiv2/", "io"},      {"jpeglib.h", "io"},
-            {"png.h", "io"},    {"OpenImageIO/", "io"}, {"zip.h", "document"}, {"lz4.h", "raster"},
-            {"lensfun/", "lens"}};
+            {"tbb/", "raster"},    {"lcms2.h", "colour"}, {"exiv2/", "io"},
+            {"jpeglib.h", "io"},   {"png.h", "io"},       {"OpenImageIO/", "io"},
+            {"zip.h", "document"}, {"lz4.h", "raster"},   {"lensfun/", "lens"}};
         for (const QString &file : sourcesBelow("core"))
             for (const QString &include : includesOf(file))
                 for (auto it = home.begin(); it != home.end(); ++it) {
