@@ -6,7 +6,6 @@
 #include <opencv2/imgproc.hpp>
 
 #include <cmath>
-#include <optional>
 
 namespace buttonhole
 {
@@ -33,6 +32,7 @@ uint32_t randomAt(uint32_t a, uint32_t b, uint32_t c)
 struct Scale {
     cv::Mat4f picture;
     cv::Mat1b hole;     ///< 255: to be filled
+    cv::Mat1b mayUse;   ///< 255: may be copied
     cv::Mat1b isSource; ///< middles of patches that may be copied
     cv::Mat1b isTarget; ///< middles of patches that touch the hole
     cv::Mat1f depth;    ///< px into the hole
@@ -66,11 +66,11 @@ float difference(const cv::Mat4f &picture, cv::Point a, cv::Point b, float most)
 }
 
 /// What is asked of a scale before anything is searched.
-void prepare(Scale &scale, const cv::Mat1b &mayUse)
+void prepare(Scale &scale)
 {
     const cv::Mat1b patch(2 * kRadius + 1, 2 * kRadius + 1, uint8_t(1));
     cv::dilate(scale.hole, scale.isTarget, patch);
-    scale.isSource = ~scale.isTarget & mayUse;
+    scale.isSource = ~scale.isTarget & scale.mayUse;
     const cv::Rect inside(kRadius, kRadius, scale.hole.cols - 2 * kRadius,
                           scale.hole.rows - 2 * kRadius);
     cv::Mat1b isInside(scale.hole.size(), uint8_t(0));
@@ -304,6 +304,7 @@ Scale halved(const Scale &fine)
     colours.setTo(cv::Scalar::all(0), fine.hole);
     cv::Mat1f share;
     cv::resize(known, share, size, 0, 0, cv::INTER_AREA);
+    cv::resize(fine.mayUse, out.mayUse, size, 0, 0, cv::INTER_NEAREST);
     cv::resize(colours, out.picture, size, 0, 0, cv::INTER_AREA);
     out.hole = cv::Mat1b(size);
     for (int y = 0; y < size.height; ++y)
@@ -357,71 +358,44 @@ Scale readScale(const PhotoLevels &levels, const Rect &seen, const Rect &area,
     return out;
 }
 
-/// Room for patches at the photo's borders: its mirror image.
-void addMargin(cv::Mat4f &picture, cv::Mat1b &hole)
+/// Room for patches at the photo's borders: its mirror image, of which nothing is copied.
+void addMargin(Scale &scale)
 {
-    cv::copyMakeBorder(picture, picture, kRadius, kRadius, kRadius, kRadius, cv::BORDER_REFLECT);
-    cv::copyMakeBorder(hole, hole, kRadius, kRadius, kRadius, kRadius, cv::BORDER_REFLECT);
+    for (cv::Mat *each :
+         {static_cast<cv::Mat *>(&scale.picture), static_cast<cv::Mat *>(&scale.hole)})
+        cv::copyMakeBorder(*each, *each, kRadius, kRadius, kRadius, kRadius, cv::BORDER_REFLECT);
+    cv::copyMakeBorder(scale.mayUse, scale.mayUse, kRadius, kRadius, kRadius, kRadius,
+                       cv::BORDER_CONSTANT, cv::Scalar(0));
 }
 
-} // namespace
-
-Result<LightTile> fillHole(const PhotoLevels &levels, const Rect &area,
-                           const std::vector<uint8_t> &hole, const FillOptions &options,
-                           const Run &run)
+/// Down to where the hole is a few patches wide, the finest first.
+std::vector<Scale> scalesOf(Scale finest)
 {
-    const Photo &photo = levels.photo();
-    const auto stopped = [&] { return Error{ErrorKind::Cancelled, photo.path, {}}; };
-    LightTile out(area);
-    for (int y = area.y0; y < area.y1; ++y)
-        readLightRow(levels, 0, area.x0, y, area.width(), out.row(0, y), out.row(1, y),
-                     out.row(2, y));
-    if (std::all_of(hole.begin(), hole.end(), [](uint8_t v) { return v == 0; }))
-        return out;
-    constexpr size_t kMostArea =
-        size_t(3000) * 3000; // px: what is looked at is some six times that
-    if (area.area() > kMostArea)
-        return Error{ErrorKind::InvalidArgument, photo.path,
-                     "this is too large to be filled from the rest: mark one thing at a time"};
-    // What is looked at: as much on each side as the hole is large.
-    constexpr int kLeastRoom = 96;
-    const int room = std::max(kLeastRoom, std::max(area.width(), area.height()) * 3 / 4);
-    Rect seen =
-        intersected({area.x0 - room, area.y0 - room, area.x1 + room, area.y1 + room}, photo.rect());
-    if (!options.source.isEmpty())
-        seen = united(seen, intersected(options.source, photo.rect()));
-    std::vector<Scale> scales;
-    scales.push_back(readScale(levels, seen, area, hole));
-    addMargin(scales[0].picture, scales[0].hole);
-    cv::Mat1b mayUse(scales[0].hole.size(), uint8_t(0));
-    const Rect from = options.source.isEmpty() ? seen : intersected(options.source, seen);
-    mayUse(cv::Rect(from.x0 - seen.x0 + kRadius, from.y0 - seen.y0 + kRadius, from.width(),
-                    from.height())) = 255;
-    std::vector<cv::Mat1b> uses{mayUse};
-    // Down to where the hole is a few patches wide.
     constexpr double kLeastHole = 2.0 * kRadius;
-    constexpr int kLeastSide = 8 * kRadius;
+    constexpr int kLeastSide = 16 * kRadius;
+    std::vector<Scale> out;
+    out.push_back(std::move(finest));
     for (;;) {
         double widest = 0;
         cv::Mat1f depth;
-        cv::distanceTransform(scales.back().hole, depth, cv::DIST_L2, 5);
+        const Scale &last = out.back();
+        cv::distanceTransform(last.hole, depth, cv::DIST_L2, 5);
         cv::minMaxLoc(depth, nullptr, &widest);
-        const cv::Size size = scales.back().hole.size();
-        if (widest < kLeastHole || std::min(size.width, size.height) < 2 * kLeastSide)
-            break;
-        scales.push_back(halved(scales.back()));
-        cv::Mat1b coarse;
-        cv::resize(uses.back(), coarse, scales.back().hole.size(), 0, 0, cv::INTER_NEAREST);
-        uses.push_back(coarse);
-        if (run.stopped())
-            return stopped();
+        if (widest < kLeastHole || std::min(last.hole.cols, last.hole.rows) < kLeastSide)
+            return out;
+        out.push_back(halved(last));
     }
+}
+
+/// Fills the hole of all scales, from coarse to fine. @return the finest is filled
+Result<bool> fillScales(std::vector<Scale> &scales, uint32_t attempt, const Run &run)
+{
     const int last = int(scales.size()) - 1;
     bool isFilled = false;
     for (int s = last; s >= 0; --s) {
         Scale &scale = scales[size_t(s)];
-        prepare(scale, uses[size_t(s)]);
-        MatchSearch search(scale, options.attempt * 7919U + uint32_t(s));
+        prepare(scale);
+        MatchSearch search(scale, attempt * 7919U + uint32_t(s));
         if (!search.hasSources())
             continue; // too small for a patch: the next finer one has more
         if (isFilled)
@@ -441,7 +415,7 @@ Result<LightTile> fillHole(const PhotoLevels &levels, const Rect &area,
                 search.weighUse();
                 search.improve(round * searches + i, s > 0);
                 if (run.stopped())
-                    return stopped();
+                    return Error{ErrorKind::Cancelled, {}, {}};
             }
             vote(scale);
             search.refresh();
@@ -449,7 +423,49 @@ Result<LightTile> fillHole(const PhotoLevels &levels, const Rect &area,
         isFilled = true;
         run.report(float(last - s + 1) / float(last + 1));
     }
-    if (!isFilled)
+    return isFilled;
+}
+
+/// What is looked at for a hole in an area: as much on each side as that is large.
+Rect seenFor(const Rect &area, const Rect &source, const Rect &photo)
+{
+    constexpr int kLeastRoom = 96;
+    const int room = std::max(kLeastRoom, std::max(area.width(), area.height()) * 3 / 4);
+    const Rect near =
+        intersected({area.x0 - room, area.y0 - room, area.x1 + room, area.y1 + room}, photo);
+    return source.isEmpty() ? near : united(near, intersected(source, photo));
+}
+
+} // namespace
+
+Result<LightTile> fillHole(const PhotoLevels &levels, const Rect &area,
+                           const std::vector<uint8_t> &hole, const FillOptions &options,
+                           const Run &run)
+{
+    const Photo &photo = levels.photo();
+    LightTile out(area);
+    for (int y = area.y0; y < area.y1; ++y)
+        readLightRow(levels, 0, area.x0, y, area.width(), out.row(0, y), out.row(1, y),
+                     out.row(2, y));
+    if (std::all_of(hole.begin(), hole.end(), [](uint8_t v) { return v == 0; }))
+        return out;
+    constexpr size_t kMostArea =
+        size_t(3000) * 3000; // px: what is looked at is some six times that
+    if (area.area() > kMostArea)
+        return Error{ErrorKind::InvalidArgument, photo.path,
+                     "this is too large to be filled from the rest: mark one thing at a time"};
+    const Rect seen = seenFor(area, options.source, photo.rect());
+    Scale finest = readScale(levels, seen, area, hole);
+    const Rect from = options.source.isEmpty() ? seen : intersected(options.source, seen);
+    finest.mayUse = cv::Mat1b(finest.hole.size(), uint8_t(0));
+    finest.mayUse(cv::Rect(from.x0 - seen.x0, from.y0 - seen.y0, from.width(), from.height())) =
+        255;
+    addMargin(finest);
+    std::vector<Scale> scales = scalesOf(std::move(finest));
+    const auto filled = fillScales(scales, options.attempt, run);
+    if (!filled)
+        return Error{filled.error().kind, photo.path, {}};
+    if (!*filled)
         return Error{ErrorKind::InvalidArgument, photo.path,
                      "there is nothing round about to fill this from: mark less, or let more be "
                      "used"};

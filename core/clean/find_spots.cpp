@@ -98,79 +98,90 @@ void addCandidates(const cv::Mat1f &picture, float scale, const std::array<doubl
     });
 }
 
+constexpr float kNear = 1.9F; ///< the ground's ring, radii
+constexpr float kFar = 3.4F;
+
+/// All px about a candidate, with their places from its middle and their distance in radii.
+template <class Body>
+void forAllAbout(const cv::Mat1f &lightness, const Candidate &at, int reach, Body &&body)
+{
+    const int cx = int(std::lround(at.x));
+    const int cy = int(std::lround(at.y));
+    for (int y = cy - reach; y <= cy + reach; ++y)
+        for (int x = cx - reach; x <= cx + reach; ++x) {
+            const float dx = float(x) - at.x;
+            const float dy = float(y) - at.y;
+            const float r = std::sqrt(dx * dx + dy * dy) / at.radius;
+            if (r < kFar)
+                body(dx, dy, r, lightness(y, x));
+        }
+}
+
+/// The plane through the ground's ring: mean, slope along x and along y.
+bool fitGround(const cv::Mat1f &lightness, const Candidate &at, int reach, cv::Vec3d &plane)
+{
+    cv::Matx33d sums = cv::Matx33d::zeros();
+    cv::Vec3d wanted;
+    forAllAbout(lightness, at, reach, [&](float dx, float dy, float r, float L) {
+        if (r <= kNear)
+            return;
+        const cv::Vec3d terms(1, double(dx), double(dy));
+        sums += terms * terms.t();
+        wanted += terms * double(L);
+    });
+    return cv::solve(sums, wanted, plane, cv::DECOMP_CHOLESKY);
+}
+
+/// A mean that is being gathered.
+struct Mean {
+    double sum = 0;
+    double count = 0;
+    void add(double v) { sum += v, count += 1; }
+    double of() const { return count > 0 ? sum / count : 0; }
+};
+
 /// Looks at the ground of a candidate; false where it lies at the border, or is far from a spot.
 bool lookAt(const cv::Mat1f &lightness, const Candidate &at, Ground &out)
 {
-    constexpr float kNear = 1.9F; // the ground's ring, radii
-    constexpr float kFar = 3.4F;
-    constexpr int kSides = 8;
-    constexpr float kLeastDepth = 0.006F;
-    constexpr float kMostDepth = 0.12F;
+    constexpr size_t kSides = 8;
     const int reach = int(std::ceil(3.6F * at.radius)) + 2;
     const int cx = int(std::lround(at.x));
     const int cy = int(std::lround(at.y));
-    if (cx < reach || cy < reach || cx + reach >= lightness.cols || cy + reach >= lightness.rows)
-        return false;
-    const auto forAll = [&](auto &&body) { // with the distance in radii
-        for (int y = cy - reach; y <= cy + reach; ++y)
-            for (int x = cx - reach; x <= cx + reach; ++x) {
-                const float dx = float(x) - at.x;
-                const float dy = float(y) - at.y;
-                body(dx, dy, std::sqrt(dx * dx + dy * dy) / at.radius, lightness(y, x));
-            }
-    };
-    // The ground is a plane: nearly symmetric about the middle, so its slopes are their own.
-    double n = 0, sx = 0, sy = 0, s = 0, sxx = 0, syy = 0, sxy = 0, sxl = 0, syl = 0;
-    forAll([&](float dx, float dy, float r, float L) {
-        if (r <= kNear || r >= kFar)
-            return;
-        const double x = double(dx), y = double(dy), l = double(L);
-        n += 1, sx += x, sy += y, s += l, sxx += x * x, syy += y * y, sxy += x * y, sxl += x * l,
-            syl += y * l;
-    });
-    const cv::Matx33d sums(n, sx, sy, sx, sxx, sxy, sy, sxy, syy);
     cv::Vec3d plane;
-    if (!cv::solve(sums, cv::Vec3d(s, sxl, syl), plane, cv::DECOMP_CHOLESKY))
+    if (cx < reach || cy < reach || cx + reach >= lightness.cols || cy + reach >= lightness.rows ||
+        !fitGround(lightness, at, reach, plane))
         return false;
-    double core = 0, cores = 0, ground = 0, grounds = 0, squares = 0, rim = 0, rims = 0;
-    std::array<double, kSides> side{}, sides{}, off{}, offs{};
-    forAll([&](float dx, float dy, float r, float L) {
-        if (r >= kFar)
-            return;
+    Mean core, rim, ground, squares;
+    std::array<Mean, kSides> side, off;
+    forAllAbout(lightness, at, reach, [&](float dx, float dy, float r, float L) {
         const double base =
             std::max(plane[0] + plane[1] * double(dx) + plane[2] * double(dy), double(kLeastL));
         const double d = (base - double(L)) / base;
-        const int k = int((std::atan2(dy, dx) + float(CV_PI)) / float(2 * CV_PI) * kSides) % kSides;
+        const double turn = (std::atan2(double(dy), double(dx)) + CV_PI) / (2 * CV_PI);
+        const size_t k = size_t(turn * double(kSides)) % kSides;
         if (r < 0.6F)
-            core += d, cores += 1;
+            core.add(d);
         if (r > 0.35F && r < 0.95F)
-            side[size_t(k)] += d, sides[size_t(k)] += 1;
+            side[k].add(d);
         if (r > 0.9F && r < 1.2F)
-            rim += d, rims += 1;
+            rim.add(d);
         if (r > kNear)
-            ground += d, squares += d * d, grounds += 1, off[size_t(k)] += d, offs[size_t(k)] += 1;
+            ground.add(d), squares.add(d * d), off[k].add(d);
     });
-    const double depth = core / std::max(cores, 1.0);
-    const double mean = ground / grounds;
-    const double spread = std::sqrt(std::max(squares / grounds - mean * mean, 1e-12));
-    out.depth = float(depth);
-    out.spread = float(spread);
-    if (!(out.depth >= kLeastDepth) || out.depth > kMostDepth)
-        return false;
+    const double depth = core.of();
     double least = depth;
     double uneven = 0;
     for (size_t k = 0; k < kSides; ++k) {
-        if (sides[k] > 0)
-            least = std::min(least, side[k] / sides[k]);
-        if (offs[k] > 0)
-            uneven = std::max(uneven, std::abs(off[k] / offs[k]));
+        least = std::min(least, side[k].count > 0 ? side[k].of() : depth);
+        uneven = std::max(uneven, std::abs(off[k].of()));
     }
-    out.least = float(least / depth);
-    out.uneven = float(uneven / depth);
-    out.rim = float(rim / std::max(rims, 1.0) / depth);
-    constexpr float kMostSpread = 0.03F;
-    return depth >= 1.8 * spread && out.least >= 0.15F && out.uneven <= 0.45F &&
-           out.spread <= kMostSpread;
+    const double spread = std::sqrt(std::max(squares.of() - ground.of() * ground.of(), 1e-12));
+    out = {float(depth), float(spread), float(least / depth), float(uneven / depth),
+           float(rim.of() / depth)};
+    constexpr double kLeastDepth = 0.006;
+    constexpr double kMostDepth = 0.12;
+    return depth >= kLeastDepth && depth <= kMostDepth && depth >= 1.8 * spread &&
+           out.least >= 0.15F && out.uneven <= 0.45F && out.spread <= 0.03F;
 }
 
 /// How much speaks for a spot. Fitted by logistic regression to dust planted on seven freely
