@@ -184,6 +184,35 @@ bool lookAt(const cv::Mat1f &lightness, const Candidate &at, Ground &out)
            out.least >= 0.15F && out.uneven <= 0.45F && out.spread <= 0.03F;
 }
 
+/// How far a spot really reaches: to where rings about it are as light as those far off. The size
+/// at which it stands out says that only nearly, and what is left of its rim would be seen.
+float reachOf(const cv::Mat1f &lightness, const Candidate &at)
+{
+    constexpr float kLooks = 4;       // radii
+    constexpr float kNothing = 0.07F; // of its depth
+    const int rings = int(kLooks * at.radius) + 6;
+    const int cx = int(std::lround(at.x));
+    const int cy = int(std::lround(at.y));
+    std::vector<Mean> means(static_cast<size_t>(rings));
+    for (int y = std::max(0, cy - rings); y < std::min(lightness.rows, cy + rings + 1); ++y)
+        for (int x = std::max(0, cx - rings); x < std::min(lightness.cols, cx + rings + 1); ++x) {
+            const auto ring = size_t(std::hypot(float(x) - at.x, float(y) - at.y) + 0.5F);
+            if (ring < means.size())
+                means[ring].add(double(lightness(y, x)));
+        }
+    Mean far;
+    Mean core;
+    for (int i = rings * 3 / 4; i < rings; ++i)
+        far.add(means[size_t(i)].of());
+    for (int i = 0; i <= int(0.4F * at.radius); ++i)
+        core.add(means[size_t(i)].of());
+    const double nothing = double(kNothing) * (far.of() - core.of());
+    for (int i = 1; i < rings * 3 / 4; ++i)
+        if (far.of() - means[size_t(i)].of() < nothing)
+            return std::max(float(i), 0.8F * at.radius);
+    return at.radius;
+}
+
 /// How much speaks for a spot. Fitted by logistic regression to dust planted on seven freely
 /// licensed photographs and demo photos, each judged by a fit to the others (docs/quality.md).
 float scoreOf(const Candidate &at, const Ground &ground)
@@ -248,12 +277,15 @@ Result<std::vector<Spot>> findSpots(const PhotoLevels &levels, const Run &run)
     std::vector<Spot> out;
     for (size_t i = 0; i < candidates.size(); ++i) {
         const Candidate &at = candidates[i];
-        const Spot spot{(at.x + 0.5F) * scale, (at.y + 0.5F) * scale, at.radius * scale};
+        if (scores[i] <= kLeastScore)
+            continue;
+        const Spot spot{(at.x + 0.5F) * scale, (at.y + 0.5F) * scale,
+                        reachOf(lightness, at) * scale};
         const bool isThere = std::any_of(out.begin(), out.end(), [&](const Spot &other) {
             return std::hypot(other.x - spot.x, other.y - spot.y) <
-                   2 * std::max(other.radiusPx, spot.radiusPx);
+                   1.5F * std::max(other.radiusPx, spot.radiusPx);
         });
-        if (scores[i] > kLeastScore && !isThere)
+        if (!isThere)
             out.push_back(spot);
     }
     return out;

@@ -133,6 +133,52 @@ private Q_SLOTS:
         QCOMPARE(mendsOf(*again).size(), size_t(1));
     }
 
+    /// Small or large, no rim is left of what was found.
+    void nothingIsLeftOfASpot_data()
+    {
+        QTest::addColumn<double>("radius");
+        for (const double radius : {4.0, 8.0, 14.0, 20.0, 28.0})
+            QTest::newRow(qPrintable(QString::number(radius))) << radius;
+    }
+
+    void nothingIsLeftOfASpot()
+    {
+        QFETCH(const double, radius);
+        const auto paint = [&](bool hasSpot) {
+            return test::levelsOf(500, 400, [=](int x, int y) {
+                const int grain = int((uint32_t(x * 73856093) ^ uint32_t(y * 19349663)) % 3) - 1;
+                const double r = std::hypot(x - 250.0, y - 200.0) / radius;
+                const double keeps = hasSpot ? 1 - 0.09 / (1 + std::exp((r - 1) / 0.12)) : 1;
+                const int v = int((140 + x * 0.06 + grain) * keeps);
+                return std::array{v, v + 5, v + 20};
+            });
+        };
+        const auto spoilt = paint(true);
+        const auto clean = paint(false);
+        const auto take = withFoundSpots(makeTake(), *spoilt);
+        QVERIFY(take);
+        QCOMPARE(mendsOf(*take).size(), size_t(1));
+        const SourceRef mended =
+            Mends(mendsOf(*take)).over(std::make_shared<const PhotoSource>(*spoilt));
+        const int reach = int(1.3 * radius);
+        const Rect area{250 - reach, 200 - reach, 250 + reach, 200 + reach};
+        const LightTile was = lightOf(std::make_shared<const PhotoSource>(*clean), area);
+        const LightTile now = lightOf(mended, area);
+        constexpr int kBlock = 4; // grain is its own everywhere
+        double worst = 0;
+        for (int y = area.y0; y + kBlock <= area.y1; y += kBlock)
+            for (int x = area.x0; x + kBlock <= area.x1; x += kBlock) {
+                double sum = 0;
+                for (int j = 0; j < kBlock; ++j)
+                    for (int i = 0; i < kBlock; ++i)
+                        sum += std::sqrt(double(*now.at(1, x + i, y + j))) -
+                               std::sqrt(double(*was.at(1, x + i, y + j)));
+                worst = std::max(worst, std::abs(sum) / (kBlock * kBlock));
+            }
+        // The spot took some 0.03.
+        QVERIFY2(worst < 0.008, qPrintable(QString::number(worst)));
+    }
+
     void filesKeepThem()
     {
         SpotMend off = theSpot();
