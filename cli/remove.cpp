@@ -4,6 +4,7 @@
 #include "document/mask_import.h"
 #include "export/export.h"
 #include "io/file.h"
+#include "io/photo_with_light.h"
 #include "opened.h"
 #include "raster/parallel_tiles.h"
 #include "render/mask_stage.h"

@@ -25,8 +25,4 @@ Result<LightTile> fillHole(const PhotoLevels &levels, const Rect &area,
                            const std::vector<uint8_t> &hole, const FillOptions &options = {},
                            const Run &run = {});
 
-/// The photo with that light over `area`: as codes of its own, the others untouched.
-std::shared_ptr<const Photo> withLight(const Photo &photo, const LightTile &light,
-                                       const std::vector<uint8_t> &where);
-
 } // namespace buttonhole

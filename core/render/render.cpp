@@ -62,7 +62,7 @@ public:
     Result<void> readPicture(int level, const Rect &area, LightTile &out, const Run &run) const;
     /// The id of that light.
     uint64_t pictureLight() const;
-    /// Codes of what is seen, in photo space, as values 0..1.
+    /// The same of codes of what is seen, as values 0..1.
     Result<void> readCodes(int level, const Rect &area, LightTile &out, const Run &run) const;
 
 private:
@@ -97,12 +97,16 @@ private:
     SourceRef m_levelled; ///< of one that is not: light of the result, codes of other views
 };
 
-/// Grey and keeps as a source, for what comes after them: light of the output's profile.
-class PictureSource final : public Source
+/// What a painter makes, as a source for what comes after: light of the output's profile, or codes.
+class PainterSource final : public Source
 {
 public:
-    PictureSource(const Painter &painter, const PhotoLevels &levels, const OutputColour &output)
-        : m_painter(painter), m_levels(levels), m_output(output)
+    /// Fills a part of a tile of the photo's grid.
+    using ReadPart = Result<void> (Painter::*)(int level, const Rect &area, LightTile &out,
+                                               const Run &run) const;
+    PainterSource(const Painter &painter, ReadPart part, const PhotoLevels &levels,
+                  const OutputColour &output)
+        : m_painter(painter), m_part(part), m_levels(levels), m_output(output)
     {
     }
     uint64_t content() const override { return m_painter.pictureLight(); }
@@ -114,7 +118,7 @@ public:
         for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
             for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx) {
                 const Rect part = intersected(area, tileRect(tx, ty, rectOf(level)));
-                if (auto done = m_painter.readPicture(level, part, out, run); !done)
+                if (auto done = (m_painter.*m_part)(level, part, out, run); !done)
                     return done;
             }
         return {};
@@ -122,28 +126,7 @@ public:
 
 private:
     const Painter &m_painter;
-    const PhotoLevels &m_levels;
-    const OutputColour &m_output;
-};
-
-/// What is seen, of a view that is not light.
-class CodeSource final : public Source
-{
-public:
-    CodeSource(const Painter &painter, const PhotoLevels &levels, const OutputColour &output)
-        : m_painter(painter), m_levels(levels), m_output(output)
-    {
-    }
-    uint64_t content() const override { return newContent(); } // never kept
-    Rect rectOf(int level) const override { return m_levels.rectOf(level); }
-    const LightSpace &space() const override { return m_output; }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
-    {
-        return m_painter.readCodes(level, out.area(), out, run);
-    }
-
-private:
-    const Painter &m_painter;
+    ReadPart m_part;
     const PhotoLevels &m_levels;
     const OutputColour &m_output;
 };
@@ -172,10 +155,13 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
                 if (auto source = keptSource(prepared, levels, take, keep, m_cache);
                     source != prepared)
                     m_kept[k] = std::move(source);
+    const auto sourceOf = [&](PainterSource::ReadPart part) {
+        return std::make_shared<const PainterSource>(*this, part, levels, output);
+    };
     const bool isLevelled = !m_map.isExact();
     const bool isLight = kind.showsResult && !kind.mark;
     if (kind.showsResult && (isFinished(take) || (isLevelled && isLight)))
-        m_picture = cached(std::make_shared<const PictureSource>(*this, levels, output), m_cache);
+        m_picture = cached(sourceOf(&Painter::readPicture), m_cache);
     const SourceRef toned = m_picture ? tonedSource(m_picture, levels, take, m_cache) : nullptr;
     if (!isLevelled) {
         m_finished = toned ? finishedSource(toned, m_map, take, m_cache) : nullptr;
@@ -184,8 +170,8 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
     constexpr float kNoMask = 0;
     m_finished = isLight ? nullptr : toned; // marks are made before the photo is levelled
     m_levelled = isLight ? finishedSource(toned, m_map, take, m_cache)
-                         : inPicture(std::make_shared<const CodeSource>(*this, levels, output),
-                                     m_map, kind.view == View::Mask ? kNoMask : 1);
+                         : inPicture(sourceOf(&Painter::readCodes), m_map,
+                                     kind.view == View::Mask ? kNoMask : 1); // never cached
 }
 
 uint64_t Painter::pictureLight() const
@@ -420,19 +406,12 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
 Result<void> Painter::readCodes(int level, const Rect &area, LightTile &out, const Run &run) const
 {
     const float scale = 1.0F / float((1 << m_bits) - 1);
-    const Rect all = m_levels.rectOf(level);
-    for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
-        for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx) {
-            const Rect part = intersected(area, tileRect(tx, ty, all));
-            const auto take = [&](int y, const RowBuffer &buffer) {
-                for (int c = 0; c < 3; ++c)
-                    for (int i = 0; i < part.width(); ++i)
-                        out.at(c, part.x0, y)[i] = float(buffer.out[c][i]) * scale;
-            };
-            if (auto done = paintRows(level, part, take, run); !done)
-                return done;
-        }
-    return {};
+    const auto take = [&](int y, const RowBuffer &buffer) {
+        for (int c = 0; c < 3; ++c)
+            for (int i = 0; i < area.width(); ++i)
+                out.at(c, area.x0, y)[i] = float(buffer.out[c][i]) * scale;
+    };
+    return paintRows(level, area, take, run);
 }
 
 Result<void> Painter::paintLevelled(int level, const Rect &area, const RenderTarget &target,

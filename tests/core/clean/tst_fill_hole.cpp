@@ -1,4 +1,5 @@
 #include "clean/fill_hole.h"
+#include "io/photo_with_light.h"
 #include "light/source.h"
 
 #include "registry.h"
