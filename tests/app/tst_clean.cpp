@@ -2,14 +2,12 @@
 #include "light/lens.h"
 #include "ticket/ticket.h"
 
+#include "prepare_fixture.h"
 #include "registry.h"
-#include "window_driver.h"
 
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QTemporaryDir>
-#include <QToolButton>
 
 #include <cmath>
 
@@ -17,30 +15,10 @@ using namespace buttonhole;
 using test::WindowDriver;
 
 /// Spots mended and a lens taken back, by mouse and keys.
-class TstClean : public QObject
+class TstClean : public test::PrepareFixture
 {
     Q_OBJECT
 
-    QTemporaryDir m_folder;
-    std::unique_ptr<WindowDriver> m_driver;
-
-    template <class T>
-    T &child(const char *name)
-    {
-        T *found = m_driver->window().findChild<T *>(QLatin1String(name));
-        if (!found)
-            qFatal("there is no %s", name);
-        return *found;
-    }
-    void press(const char *name) { QTest::mouseClick(&child<QToolButton>(name), Qt::LeftButton); }
-    void openPage(const QString &name)
-    {
-        m_driver->session().select({app::TicketLine::Kind::Prepare});
-        for (auto *tab : m_driver->window().findChildren<QToolButton *>())
-            if (tab->text() == name && tab->isVisible())
-                QTest::mouseClick(tab, Qt::LeftButton);
-        m_driver->settle();
-    }
     const std::vector<SpotMend> &mends() { return mendsOf(m_driver->session().work().take()); }
 
     /// A demo photo with dust in its sky.

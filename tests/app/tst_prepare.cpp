@@ -2,55 +2,23 @@
 #include "light/photo_light.h"
 #include "ticket/ticket.h"
 
+#include "prepare_fixture.h"
 #include "registry.h"
-#include "window_driver.h"
 
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
-#include <QTemporaryDir>
-#include <QToolButton>
 
 using namespace buttonhole;
 using test::WindowDriver;
 
 /// The Prepare line: light and crop, by mouse and keys.
-class TstPrepare : public QObject
+class TstPrepare : public test::PrepareFixture
 {
     Q_OBJECT
 
-    QTemporaryDir m_folder;
-    std::unique_ptr<WindowDriver> m_driver;
-
-    template <class T>
-    T &child(const char *name)
-    {
-        T *found = m_driver->window().findChild<T *>(QLatin1String(name));
-        if (!found)
-            qFatal("there is no %s", name);
-        return *found;
-    }
-    void press(const char *name) { QTest::mouseClick(&child<QToolButton>(name), Qt::LeftButton); }
-    void openPage(const QString &name)
-    {
-        m_driver->session().select({app::TicketLine::Kind::Prepare});
-        for (auto *tab : m_driver->window().findChildren<QToolButton *>())
-            if (tab->text() == name && tab->isVisible())
-                QTest::mouseClick(tab, Qt::LeftButton);
-        m_driver->settle();
-    }
-    /// Through places of the canvas, by the left button.
-    void drag(const QPoint &from, const QPoint &to, bool lets = true)
-    {
-        auto &canvas = m_driver->canvas();
-        QTest::mousePress(&canvas, Qt::LeftButton, {}, from);
-        QTest::mouseMove(&canvas, (from + to) / 2);
-        QTest::mouseMove(&canvas, to);
-        if (lets)
-            QTest::mouseRelease(&canvas, Qt::LeftButton, {}, to);
-    }
     Rect crop() { return m_driver->session().work().take().geometry.crop; }
     QString summary()
     {

@@ -4,14 +4,12 @@
 #include "tools/brush_tool.h"
 
 #include "keeps_fixture.h"
+#include "prepare_fixture.h"
 #include "registry.h"
-#include "window_driver.h"
 
 #include <QCheckBox>
 #include <QLabel>
 #include <QSpinBox>
-#include <QTemporaryDir>
-#include <QToolButton>
 
 #include <cmath>
 
@@ -19,42 +17,10 @@ using namespace buttonhole;
 using test::WindowDriver;
 
 /// The photo straightened by mouse and keys, and worked on as it then lies.
-class TstStraighten : public QObject
+class TstStraighten : public test::PrepareFixture
 {
     Q_OBJECT
 
-    QTemporaryDir m_folder;
-    std::unique_ptr<WindowDriver> m_driver;
-
-    template <class T>
-    T &child(const char *name)
-    {
-        T *found = m_driver->window().findChild<T *>(QLatin1String(name));
-        if (!found)
-            qFatal("there is no %s", name);
-        return *found;
-    }
-    void press(const char *name) { QTest::mouseClick(&child<QToolButton>(name), Qt::LeftButton); }
-    void openCrop()
-    {
-        m_driver->session().select({app::TicketLine::Kind::Prepare});
-        for (auto *tab : m_driver->window().findChildren<QToolButton *>())
-            if (tab->text() == QStringLiteral("Crop") && tab->isVisible())
-                QTest::mouseClick(tab, Qt::LeftButton);
-        m_driver->settle();
-    }
-    /// On the canvas, between places of the photo.
-    void drag(const QPointF &from, const QPointF &to)
-    {
-        auto &canvas = m_driver->canvas();
-        const QPoint a = m_driver->at(from.x(), from.y());
-        const QPoint b = m_driver->at(to.x(), to.y());
-        QTest::mousePress(&canvas, Qt::LeftButton, {}, a);
-        QTest::mouseMove(&canvas, (a + b) / 2);
-        QTest::mouseMove(&canvas, b);
-        QTest::mouseRelease(&canvas, Qt::LeftButton, {}, b);
-        m_driver->settle();
-    }
     const Geometry &geometry() { return m_driver->session().work().take().geometry; }
     void set(const Straightening &by, const Rect &crop = {})
     {
@@ -75,9 +41,10 @@ private Q_SLOTS:
 
     void aDrawnLineIsLevelAfter()
     {
-        openCrop();
+        openPage(QStringLiteral("Crop"));
         press("drawLevel");
-        drag({400, 500}, {2000, 620});
+        drag(m_driver->at(400, 500), m_driver->at(2000, 620));
+        m_driver->settle();
         const float angle = geometry().straightening.angleDeg;
         const double asked = -std::atan2(120, 1600) * 180 / M_PI;
         QVERIFY2(std::abs(double(angle) - asked) < 0.15, qPrintable(QString::number(angle)));
@@ -89,8 +56,10 @@ private Q_SLOTS:
         QVERIFY(std::abs(a.y() - b.y()) <= 1.5);
         QVERIFY(child<QLabel>("straightenSaid").isVisible());
         // Two uprights that lean: the tilt.
-        drag({700, 300}, {600, 1400});
-        drag({1700, 300}, {1800, 1400});
+        drag(m_driver->at(700, 300), m_driver->at(600, 1400));
+        m_driver->settle();
+        drag(m_driver->at(1700, 300), m_driver->at(1800, 1400));
+        m_driver->settle();
         QVERIFY(std::abs(geometry().straightening.verticalDeg) > 1);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Escape);
         QVERIFY(!child<QToolButton>("drawLevel").isChecked());
@@ -101,13 +70,13 @@ private Q_SLOTS:
 
     void theAngleIsFoundOrItSaysSo()
     {
-        openCrop();
+        openPage(QStringLiteral("Crop"));
         press("findLevel");
         QTRY_VERIFY_WITH_TIMEOUT(geometry().straightening.angleDeg != 0, 20000);
         QVERIFY(child<QLabel>("straightenSaid").text().contains(QStringLiteral("°")));
         m_driver->session().undo(); // nothing is to be saved then
         QVERIFY(m_driver->open(test::demo("loom.jpg")));
-        openCrop();
+        openPage(QStringLiteral("Crop"));
         press("findLevel");
         QTRY_VERIFY_WITH_TIMEOUT(child<QLabel>("straightenSaid").isVisible(), 20000);
         QVERIFY(geometry().isPlain());
@@ -118,7 +87,7 @@ private Q_SLOTS:
     {
         const Rect crop{20, 15, 2300, 1550};
         set({}, crop);
-        openCrop();
+        openPage(QStringLiteral("Crop"));
         auto &slider = child<app::Slider>("straighten.angleDeg");
         const auto at = [&](double share) {
             return QPoint(int(slider.width() * share), slider.height() - 8);
