@@ -2,6 +2,7 @@
 
 #include "commands/move_words.h"
 #include "controls/help_text.h"
+#include "controls/sign_button.h"
 #include "controls/slider.h"
 
 #include <QHBoxLayout>
@@ -70,12 +71,9 @@ void CleanPanel::addButtons()
     auto *row = new QHBoxLayout;
     row->setSpacing(5);
     const auto add = [&](const QString &name, const char *id, const QString &help, auto &&act) {
-        auto *button = new QToolButton(this);
-        button->setObjectName(QLatin1String(id));
-        button->setText(name);
-        button->setToolTip(help);
+        QToolButton *button = makeSignButton(name, id, help, this);
+        button->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
         button->setAccessibleName(help);
-        button->setProperty("sign", true);
         connect(button, &QToolButton::clicked, this, act);
         row->addWidget(button);
         return button;

@@ -3,6 +3,7 @@
 
 #include "commands/move_words.h"
 #include "controls/help_text.h"
+#include "controls/sign_button.h"
 #include "controls/tabbed_pages.h"
 #include "prepare/crop_ideas_row.h"
 
@@ -152,12 +153,7 @@ void PrepareDetails::addTurns(QVBoxLayout *page)
     auto *row = new QGridLayout;
     row->setSpacing(5);
     const auto add = [&](const QString &name, const char *id, const QString &help, auto &&act) {
-        auto *button = new QToolButton(this);
-        button->setObjectName(QLatin1String(id));
-        button->setText(name);
-        button->setToolTip(help);
-        button->setProperty("sign", true);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        QToolButton *button = makeSignButton(name, id, help, this);
         connect(button, &QToolButton::clicked, this, act);
         row->addWidget(button, row->count() / 2, row->count() % 2);
         return button;

@@ -1,6 +1,7 @@
 #include "prepare/lens_panel.h"
 
 #include "commands/move_words.h"
+#include "controls/sign_button.h"
 #include "lens/lens_library.h"
 
 #include <QCompleter>
@@ -62,12 +63,7 @@ void LensPanel::addButtons()
     auto *row = new QHBoxLayout;
     row->setSpacing(5);
     const auto add = [&](const QString &name, const char *id, const QString &help) {
-        auto *button = new QToolButton(this);
-        button->setObjectName(QLatin1String(id));
-        button->setText(name);
-        button->setToolTip(help);
-        button->setProperty("sign", true);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        QToolButton *button = makeSignButton(name, id, help, this);
         row->addWidget(button);
         return button;
     };

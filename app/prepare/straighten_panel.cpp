@@ -2,6 +2,7 @@
 
 #include "commands/move_words.h"
 #include "commands/number_words.h"
+#include "controls/sign_button.h"
 #include "controls/slider.h"
 #include "style/theme.h"
 #include "subject/level_angle.h"
@@ -49,12 +50,7 @@ void StraightenPanel::addButtons()
     auto *row = new QHBoxLayout;
     row->setSpacing(5);
     const auto add = [&](const QString &name, const char *id, const QString &help) {
-        auto *button = new QToolButton(this);
-        button->setObjectName(QLatin1String(id));
-        button->setText(name);
-        button->setToolTip(help);
-        button->setProperty("sign", true);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        QToolButton *button = makeSignButton(name, id, help, this);
         row->addWidget(button);
         return button;
     };
