@@ -122,8 +122,12 @@ void benchSubjects(test::WindowDriver &driver, double copy)
     driver.paint({{double(at.x), double(at.y)}});
     const double coarse = msUntil(hasMask);
     printTime("subject from a click, coarse", coarse, copy, 400);
+    const auto shape = [&] { return driver.session().take()->keeps[0].steps.front().shape; };
+    const auto grown = shape();
+    const double seen = coarse + msUntil([&] { return shape() != grown; });
+    printTime("and as the network sees it first", seen, copy, 1200);
     printTime("and to the exact mask",
-              coarse + msUntil([&] { return !tool.isUnfinished() && driver.canvas().isSharp(); }),
+              seen + msUntil([&] { return !tool.isUnfinished() && driver.canvas().isSharp(); }),
               copy, 1000);
     printTime("longest stall of the window meanwhile", stalls.longest(), copy, 50);
     benchEdge(driver, copy, at);

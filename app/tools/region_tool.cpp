@@ -110,6 +110,7 @@ void RegionTool::begin(uint64_t stepId, RegionAsk ask, Sign sign, const QString 
     m_newSign = sign;
     m_text = text;
     m_isAnswering = true;
+    m_isGlimpsed = false;
 }
 
 void RegionTool::press(const PointerEvent &event)
@@ -257,39 +258,56 @@ void RegionTool::request()
     if (!isSolvable(m_ask))
         return;
     m_isStale = m_isRunning;
-    if (m_isRunning)
+    if (m_isRunning) {
+        m_isGlimpsed = false;
         return;
+    }
     m_isRunning = true;
-    const bool isExact = !m_isDown;
+    const Glimpse sooner = m_isDown || m_isGlimpsed ? nullptr : glimpse(m_ask);
+    const bool isExact = !m_isDown && !sooner;
+    m_isGlimpsed = !m_isDown;
     const auto levels = m_session.levels();
-    const auto settled = std::make_shared<RegionAsk>(m_ask);
     const int finest = isExact ? 0 : levels->levelWithin(kDraftEdge);
     m_stop = m_jobs.start(
-        isExact ? tr("Growing to the edges…") : QString(),
-        [levels, settled, finest, solve = solver()](const Run &run) {
-            return solve(*levels, *settled, run, finest);
+        m_isDown ? QString() : tr("Growing to the edges…"),
+        [levels, asked = m_ask, isExact, finest, sooner, solve = solver()](const Run &run) {
+            Answer answer{{}, asked, isExact};
+            if (!sooner) {
+                answer.plane = solve(*levels, answer.ask, run, finest);
+            } else if (auto seen = sooner(*levels, run, finest); seen && *seen) {
+                answer.plane = std::move(**seen);
+            } else if (!seen && seen.error().kind == ErrorKind::Cancelled) {
+                answer.plane = seen.error();
+            }
+            return answer;
         },
-        [this, isExact, settled, generation = m_generation](Result<MaskPlane> plane) {
+        [this, generation = m_generation](Answer answer) {
             m_isRunning = false;
             if (generation == m_generation)
-                receive(std::move(plane), *settled, isExact);
+                receive(std::move(answer));
             else if (m_isAnswering)
                 request(); // of the move after the dropped one
         });
 }
 
-void RegionTool::receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isExact)
+bool RegionTool::isStillThere() const
 {
     const Keep *keep = m_session.keep();
     const Step *step = m_session.step();
-    const bool isStillThere =
-        keep && keep->id == m_intoKeep && (m_stepId == 0 || (step && step->id == m_stepId));
-    if (!plane || !isStillThere) { // stopped, or the step is gone
+    return keep && keep->id == m_intoKeep && (m_stepId == 0 || (step && step->id == m_stepId));
+}
+
+void RegionTool::receive(Answer answer)
+{
+    const bool isStopped = answer.plane && !*answer.plane;
+    if (isStopped || !isStillThere()) {
         drop();
         return;
     }
-    show(shapeFor(ask, std::move(*plane)), m_newSign, m_stepId);
-    if (m_isStale || m_isDown || !isExact) {
+    const RegionAsk &ask = answer.ask;
+    if (answer.plane)
+        show(shapeFor(ask, std::move(**answer.plane)), m_newSign, m_stepId);
+    if (m_isStale || m_isDown || !answer.isExact) {
         if (m_isStale || !m_isDown)
             request();
         return;

@@ -47,6 +47,11 @@ protected:
     using Solve =
         std::function<Result<MaskPlane>(const PhotoLevels &, RegionAsk &, const Run &, int finest)>;
     virtual Solve solver();
+    /// What is on its way, seen sooner and roughly. Null: there is nothing like that for this ask.
+    /// @return of it: nothing to be seen yet
+    using Glimpse = std::function<Result<std::optional<MaskPlane>>(const PhotoLevels &, const Run &,
+                                                                   int finest)>;
+    virtual Glimpse glimpse(const RegionAsk &) { return nullptr; }
     /// What was found so far does not count any more.
     virtual void forget() { m_solver = std::make_shared<RegionSolver>(); }
     /// The selected step's box is drawn.
@@ -71,7 +76,14 @@ private:
     void takeAway(size_t mark);
     /// The selected region, or the one whose answer is on its way, asked otherwise.
     void ask(const std::function<void(RegionAsk &)> &change, const QString &text);
-    void receive(Result<MaskPlane> plane, const RegionAsk &ask, bool isExact);
+    /// What a job of ours came to.
+    struct Answer {
+        std::optional<Result<MaskPlane>> plane = {}; ///< none: nothing to be seen yet
+        RegionAsk ask = {};                          ///< with the reach that it came to
+        bool isExact = false;
+    };
+    void receive(Answer answer);
+    bool isStillThere() const;
     void end();
 
     std::shared_ptr<RegionSolver> m_solver = std::make_shared<RegionSolver>();
@@ -89,6 +101,7 @@ private:
     bool m_isAnswering = false; ///< from the first press until the exact answer is there
     bool m_isRunning = false;   ///< a job of ours
     bool m_isStale = false;     ///< the ask has changed since that began
+    bool m_isGlimpsed = false;  ///< what is asked was seen roughly, or cannot be
     int m_generation = 0;       ///< answers to a dropped move are not wanted
 };
 

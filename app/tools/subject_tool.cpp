@@ -328,6 +328,17 @@ RegionTool::Solve SubjectTool::solver()
     };
 }
 
+RegionTool::Glimpse SubjectTool::glimpse(const RegionAsk &ask)
+{
+    const bool isFirstClick = !ask.box && ask.marks.size() == 1 && ask.reach == 0;
+    if (!isFirstClick)
+        return nullptr;
+    return [solver = m_subjects, note = m_note, ask](const PhotoLevels &levels, const Run &run,
+                                                     int finest) {
+        return solver->glimpse(levels, ask, note, run, finest);
+    };
+}
+
 std::shared_ptr<const StepShape> SubjectTool::shapeFor(const RegionAsk &ask, MaskPlane plane)
 {
     SubjectNote note = m_note;

@@ -62,6 +62,7 @@ Q_SIGNALS:
 
 protected:
     Solve solver() override;
+    Glimpse glimpse(const RegionAsk &ask) override;
     bool showsBox() const override;
     void forget() override { m_subjects = std::make_shared<SubjectSolver>(); }
     std::shared_ptr<const StepShape> shapeFor(const RegionAsk &ask, MaskPlane plane) override;

@@ -167,7 +167,8 @@ Result<std::shared_ptr<const RegionPrior>> ClickSizes::settled(const PhotoLevels
     return unsure;
 }
 
-Result<Rect> ClickSizes::boxIn(const PhotoLevels &levels, const Rect &window, const Run &run) const
+Result<ClickSizes::Sight> ClickSizes::seenIn(const PhotoLevels &levels, const Rect &window,
+                                             const Run &run) const
 {
     const auto draft = draftSalient(levels, window, run);
     if (!draft)
@@ -176,9 +177,42 @@ Result<Rect> ClickSizes::boxIn(const PhotoLevels &levels, const Rect &window, co
     constexpr double kSpeck = 0.1; // of the window
     const bool isSpeck =
         bounds.width() < kSpeck * window.width() && bounds.height() < kSpeck * window.height();
-    return bounds.isEmpty() || isSpeck || isKnown(bounds)
+    Sight out{isSpeck ? Rect{} : bounds, Image<float>(draft->cols, draft->rows, 1)};
+    draft->copyTo(cv::Mat1f(draft->rows, draft->cols, out.shown.row(0)));
+    return out;
+}
+
+Result<Rect> ClickSizes::boxOf(const PhotoLevels &levels, Start &start, const Run &run) const
+{
+    if (start.isThing)
+        return isKnown(start.area) ? Rect{} : start.area;
+    if (!start.seen) {
+        const auto sight = seenIn(levels, start.area, run);
+        if (!sight)
+            return sight.error();
+        start.seen = sight->bounds;
+    }
+    return start.seen->isEmpty() || isKnown(*start.seen)
                ? Rect{}
-               : looseBox(bounds, window, levels.photo().rect());
+               : looseBox(*start.seen, start.area, levels.photo().rect());
+}
+
+Result<std::shared_ptr<const RegionPrior>> ClickSizes::glimpse(const PhotoLevels &levels,
+                                                               const Run &run)
+{
+    for (size_t i = m_next; m_found.empty() && i < m_starts.size() && !m_starts[i].isThing; ++i) {
+        Start &start = m_starts[i];
+        if (start.seen)
+            continue;
+        auto sight = seenIn(levels, start.area, run);
+        if (!sight)
+            return sight.error();
+        start.seen = sight->bounds;
+        if (!start.seen->isEmpty())
+            return std::make_shared<const RegionPrior>(
+                RegionPrior{start.area, std::move(sight->shown), 1, true});
+    }
+    return std::shared_ptr<const RegionPrior>();
 }
 
 Result<void> ClickSizes::startFrom(const PhotoLevels &levels, const MaskPlane &grown, int level,
@@ -220,10 +254,8 @@ Result<void> ClickSizes::startFrom(const PhotoLevels &levels, const MaskPlane &g
 
 Result<void> ClickSizes::findMore(const PhotoLevels &levels, const Run &run)
 {
-    const Start &start = m_starts[m_next];
-    const Result<Rect> box = !start.isThing        ? boxIn(levels, start.area, run)
-                             : isKnown(start.area) ? Rect{}
-                                                   : start.area;
+    Start &start = m_starts[m_next];
+    const Result<Rect> box = boxOf(levels, start, run);
     if (!box)
         return box.error();
     if (!box->isEmpty()) {

@@ -25,6 +25,11 @@ public:
     /// @param level on which it grew. Errors: as nth()
     Result<void> startFrom(const PhotoLevels &levels, const MaskPlane &grown, int level,
                            const Run &run);
+    /// A first sight of what the first thing is likely to be, sooner than it is settled: what the
+    /// smallest window that shows something under the points shows at 320 px. What was looked at
+    /// for it is not looked at again. @return null where no window shows anything, or none comes
+    /// first. Errors: as nth()
+    Result<std::shared_ptr<const RegionPrior>> glimpse(const PhotoLevels &levels, const Run &run);
     /// @return the n-th thing, or the largest, where there are not so many; null: there is none.
     ///         An answer, but for a thing that was found before: that may be evidence for its box
     /// Errors: NotFound, Damaged (models); Cancelled: what was found so far is kept.
@@ -36,10 +41,16 @@ public:
 private:
     struct Start {
         Rect area;
-        bool isThing = false; ///< its box; otherwise a window
+        bool isThing = false;          ///< its box; otherwise a window
+        std::optional<Rect> seen = {}; ///< what a window shows, where it was looked at before
     };
-    /// The box of what a window shows under the click; empty: nothing new.
-    Result<Rect> boxIn(const PhotoLevels &levels, const Rect &window, const Run &run) const;
+    struct Sight {
+        Rect bounds;        ///< of what a window shows under the click; empty: nothing
+        Image<float> shown; ///< 0..1
+    };
+    Result<Sight> seenIn(const PhotoLevels &levels, const Rect &window, const Run &run) const;
+    /// The box of what a start shows under the click; empty: nothing new.
+    Result<Rect> boxOf(const PhotoLevels &levels, Start &start, const Run &run) const;
     Result<void> findMore(const PhotoLevels &levels, const Run &run);
     /// Enlarges a box until what is found in it stays inside.
     /// @param isThing it is one, sure or not @return null where there is none

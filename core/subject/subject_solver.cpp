@@ -129,17 +129,21 @@ Result<void> SubjectSolver::grow(const PhotoLevels &levels, const Run &run)
     return {};
 }
 
+Result<void> SubjectSolver::beginSizes(const PhotoLevels &levels, const Run &run)
+{
+    if (!m_sizes.isNew())
+        return {};
+    if (const auto done = grow(levels, run); !done)
+        return done.error();
+    return m_sizes.startFrom(levels, *m_grown, levels.levelWithin(kLookEdge), run);
+}
+
 /// Sizes from the smallest thing on; below it, what grows by colour.
 Result<SubjectSolver::Prior> SubjectSolver::sizeOf(const PhotoLevels &levels, const RegionAsk &ask,
                                                    const Run &run)
 {
-    if (m_sizes.isNew()) {
-        if (const auto done = grow(levels, run); !done)
-            return done.error();
-        const int level = levels.levelWithin(kLookEdge);
-        if (const auto done = m_sizes.startFrom(levels, *m_grown, level, run); !done)
-            return done.error();
-    }
+    if (const auto done = beginSizes(levels, run); !done)
+        return done.error();
     const int size = int(std::lround(ask.reach / kReachPerSize));
     auto thing = m_sizes.nth(levels, size_t(std::max(size, 0)), run);
     if (!thing)
@@ -243,6 +247,43 @@ Result<void> SubjectSolver::findAdded(const PhotoLevels &levels, const RegionAsk
     return {};
 }
 
+void SubjectSolver::begin(const PhotoLevels &levels, const RegionAsk &ask, const SubjectNote &note)
+{
+    Start start = startOf(levels, ask, note);
+    if (start == m_start)
+        return;
+    m_evidence.reset();
+    m_grown.reset();
+    m_things.clear();
+    m_sizes = ClickSizes(levels.photo().rect(), start.mark.points, start.things);
+    m_start = std::move(start);
+}
+
+Result<std::optional<MaskPlane>> SubjectSolver::glimpse(const PhotoLevels &levels,
+                                                        const RegionAsk &asked,
+                                                        const SubjectNote &note, const Run &run,
+                                                        int finest)
+{
+    const RegionAsk ask = within(levels.photo().rect(), asked);
+    const bool isFirstClick =
+        isSolvable(ask) && !ask.box && note.ovals.empty() && ask.marks.size() == 1;
+    if (!isFirstClick)
+        return std::optional<MaskPlane>();
+    begin(levels, ask, note);
+    const auto begun = beginSizes(levels, run);
+    const auto seen = begun ? m_sizes.glimpse(levels, run) : begun.error();
+    if (!seen)
+        return seen.error();
+    if (!*seen)
+        return std::optional<MaskPlane>();
+    RegionSolver solver; // the other one keeps what is settled
+    solver.setPriors({*seen});
+    auto plane = solver.solve(levels, ask, run, finest);
+    if (!plane)
+        return plane.error();
+    return std::optional(std::move(*plane));
+}
+
 Result<MaskPlane> SubjectSolver::preview(const PhotoLevels &levels, const RegionAsk &asked,
                                          const SubjectNote &note, const Run &run, int finest)
 {
@@ -269,13 +310,7 @@ Result<MaskPlane> SubjectSolver::answer(const PhotoLevels &levels, RegionAsk ask
     const Rect photo = levels.photo().rect();
     if (!isSolvable(ask))
         return m_solver.solve(levels, ask, run, how.finest); // says so
-    if (Start start = startOf(levels, ask, note); !(start == m_start)) {
-        m_evidence.reset();
-        m_grown.reset();
-        m_things.clear();
-        m_sizes = ClickSizes(photo, start.mark.points, start.things);
-        m_start = std::move(start);
-    }
+    begin(levels, ask, note);
     auto prior = priorOf(levels, ask, run);
     if (!prior)
         return prior.error();

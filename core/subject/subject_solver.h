@@ -45,6 +45,11 @@ public:
     Result<MaskPlane> preview(const PhotoLevels &levels, const RegionAsk &ask,
                               const SubjectNote &note, const Run &run, int finest);
 
+    /// A first sight of what solve() is likely to answer to a first click, a look or two of the net
+    /// before it is sure; solve() goes on from there. @return nothing where there is none
+    Result<std::optional<MaskPlane>> glimpse(const PhotoLevels &levels, const RegionAsk &ask,
+                                             const SubjectNote &note, const Run &run, int finest);
+
 private:
     /// What priors are found for.
     struct Start {
@@ -82,7 +87,10 @@ private:
     Result<MaskPlane> answer(const PhotoLevels &levels, RegionAsk ask, const SubjectNote &note,
                              const Run &run, const How &how);
     Rect placeOf(const Prior &prior, const RegionAsk &ask) const;
+    /// Forgets what was found from another start.
+    void begin(const PhotoLevels &levels, const RegionAsk &ask, const SubjectNote &note);
     Result<void> grow(const PhotoLevels &levels, const Run &run);
+    Result<void> beginSizes(const PhotoLevels &levels, const Run &run);
     Result<void> findAdded(const PhotoLevels &levels, const RegionAsk &ask, const Rect &first,
                            const Run &run);
     RegionPriors addedBy(const RegionAsk &ask);

@@ -18,7 +18,7 @@ std::shared_ptr<const PhotoLevels> grainy(bool hasSpot, int most = 4)
 {
     return test::levelsOf(400, 300, [=](int x, int y) {
         const int grain =
-            int((uint32_t(x * 73856093) ^ uint32_t(y * 19349663)) % uint32_t(2 * most + 1)) - most;
+            int((uint32_t(x) * 73856093u ^ uint32_t(y) * 19349663u) % uint32_t(2 * most + 1)) - most;
         const double r = std::hypot(x - 200.0, y - 150.0) / 12;
         const double keeps = hasSpot ? 1 - 0.18 / (1 + std::exp((r - 1) / 0.1)) : 1;
         const int v = int((90 + x * 0.2 + y * 0.1 + grain) * keeps);
@@ -146,7 +146,7 @@ private Q_SLOTS:
         QFETCH(const double, radius);
         const auto paint = [&](bool hasSpot) {
             return test::levelsOf(500, 400, [=](int x, int y) {
-                const int grain = int((uint32_t(x * 73856093) ^ uint32_t(y * 19349663)) % 3) - 1;
+                const int grain = int((uint32_t(x) * 73856093u ^ uint32_t(y) * 19349663u) % 3) - 1;
                 const double r = std::hypot(x - 250.0, y - 200.0) / radius;
                 const double keeps = hasSpot ? 1 - 0.09 / (1 + std::exp((r - 1) / 0.12)) : 1;
                 const int v = int((140 + x * 0.06 + grain) * keeps);

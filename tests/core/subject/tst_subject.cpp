@@ -170,6 +170,30 @@ private Q_SLOTS:
                  QString());
     }
 
+    /// Sooner than the answer, about what it will be; and it changes nothing of that.
+    void aClickIsSeenBeforeItIsSettled()
+    {
+        const RegionAsk click{{{{{120, 300}}, 4, false}}, {}, 0};
+        SubjectSolver solver;
+        const auto seen = solver.glimpse(*m_person, click, {}, {}, 0);
+        QVERIFY(seen && *seen);
+        QCOMPARE(wrongOf(**seen, {{120, 300}}, {{400, 60}, {440, 300}}), QString());
+        const auto settled = solver.solve(*m_person, click);
+        const auto alone = SubjectSolver().solve(*m_person, click);
+        QVERIFY(settled && alone && samePixels(*settled, *alone));
+        const auto twice = solver.glimpse(*m_person, click, {}, {}, 0);
+        QVERIFY(twice && !*twice); // it is known
+        const auto box = solver.glimpse(*m_person, {{}, Rect{10, 10, 300, 400}, 0}, {}, {}, 0);
+        QVERIFY(box && !*box);
+        std::stop_source stop;
+        stop.request_stop();
+        Run stopped;
+        stopped.stop = stop.get_token();
+        const auto cancelled = SubjectSolver().glimpse(*m_person, click, {}, stopped, 0);
+        QVERIFY(!cancelled);
+        QCOMPARE(cancelled.error().kind, ErrorKind::Cancelled);
+    }
+
     /// The smallest thing under the click first; more reach is the next larger one, as far as
     /// there is one; less than none is what colour alone says.
     void aClickMeansOneOfAFewSizes()
