@@ -212,23 +212,6 @@ Result<void> writeMasks(const PhotoLevels &levels, const Take &take,
     return {};
 }
 
-/// Makes a .buttonhole file of a take.
-Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
-                    const PhotoLevels &levels, const OutputOptions &options)
-{
-    const Photo &photo = *opened.photo;
-    Container container;
-    container.work = {{std::make_shared<const Take>(take)}, 0};
-    container.photo = referenceTo(photo);
-    if (auto preview = makePreviewJpeg(levels, take, 1024))
-        container.previewJpeg = std::move(*preview);
-    SaveOptions saving;
-    saving.photoStamp = photo.stamp;
-    auto saved = saveContainer(container, path, photo.path, saving, makeRun("Saving", options));
-    printNotes(container.notes, options);
-    return saved;
-}
-
 } // namespace
 
 int info(const InfoArguments &arguments, const OutputOptions &options)

@@ -58,4 +58,20 @@ Result<std::shared_ptr<const Take>> findTake(const Work &work, const std::string
     return Error{ErrorKind::NotFound, "take \"" + name + "\"", "there are: " + known};
 }
 
+Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
+                    const PhotoLevels &levels, const OutputOptions &options)
+{
+    const Photo &photo = *opened.photo;
+    Container container;
+    container.work = {{std::make_shared<const Take>(take)}, 0};
+    container.photo = referenceTo(photo);
+    if (auto preview = makePreviewJpeg(levels, take, 1024))
+        container.previewJpeg = std::move(*preview);
+    SaveOptions saving;
+    saving.photoStamp = photo.stamp;
+    auto saved = saveContainer(container, path, photo.path, saving, makeRun("Saving", options));
+    printNotes(container.notes, options);
+    return saved;
+}
+
 } // namespace buttonhole::cli

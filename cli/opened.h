@@ -2,6 +2,7 @@
 
 #include "document/container.h"
 #include "io/photo_levels.h"
+#include "output.h"
 
 #include <optional>
 
@@ -23,5 +24,9 @@ Result<Opened> open(const std::string &path, const std::string &photoPath, const
 
 /// The take of that name; the current one for an empty name. Errors: NotFound.
 Result<std::shared_ptr<const Take>> findTake(const Work &work, const std::string &name);
+
+/// Makes a .buttonhole file of a take.
+Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
+                    const PhotoLevels &levels, const OutputOptions &options);
 
 } // namespace buttonhole::cli

@@ -111,9 +111,12 @@ void Canvas::onTakeChanged(const SeenChange &change)
     }
     Rect dirty = change.dirty;
     std::shared_ptr<const Take> take = shownTake();
-    if (const Keep *keep = m_session.keep(); keep && !dirty.isEmpty()) {
-        const bool isDraft = hasDraft(*keep) && m_toolbox.current().isBusy();
-        dirty = reached(dirty, isDraft ? draftOf(*keep) : *keep);
+    if (const MaskedLine *line = m_session.masked(); line && !dirty.isEmpty()) {
+        const Keep *keep = m_session.keep();
+        const bool isDraft = keep && hasDraft(*keep) && m_toolbox.current().isBusy();
+        dirty = isDraft ? reachedBy(*m_session.take(), draftOf(*keep), dirty,
+                                    m_session.levels()->rectOf(0))
+                        : reached(dirty, *line);
         if (isDraft) { // what is found round the edge follows when the pointer is let go
             m_drafted = united(m_drafted, dirty);
             take = std::make_shared<const Take>(
@@ -123,8 +126,8 @@ void Canvas::onTakeChanged(const SeenChange &change)
     m_tiles.setTake(take, dirty);
     if (!dirty.isEmpty() && !m_original) {
         const int level = m_transform.level(m_session.levels()->count());
-        if (m_seen.view != View::Original)
-            m_tiles.renderNow(visibleTiles(m_seen.view, level), dirty);
+        if (shownView() != View::Original)
+            m_tiles.renderNow(visibleTiles(shownView(), level), dirty);
         if (m_toolbox.current().isBusy())
             unpick(toWidgetRect(dirty));
         refresh(toWidgetRect(dirty));
@@ -135,9 +138,9 @@ void Canvas::onTakeChanged(const SeenChange &change)
     updateStitchSoon();
 }
 
-Rect Canvas::reached(const Rect &touched, const Keep &keep) const
+Rect Canvas::reached(const Rect &touched, const MaskedLine &line) const
 {
-    return reachedBy(*m_session.take(), keep, touched, m_session.levels()->rectOf(0));
+    return reachedBy(*m_session.take(), line, touched, m_session.levels()->rectOf(0));
 }
 
 void Canvas::settleDraft()
@@ -162,7 +165,7 @@ void Canvas::renderSeen()
     std::vector<TileKey> tiles;
     double pixels = 0;
     for (;; ++level) {
-        tiles = visibleTiles(m_seen.view, level);
+        tiles = visibleTiles(shownView(), level);
         pixels = 0;
         for (const TileKey &key : tiles)
             pixels += double(m_tiles.rectOf(key).area());
@@ -215,10 +218,12 @@ QPointF Canvas::onPane(const QPointF &position)
 
 void Canvas::onLineChanged()
 {
-    if (m_seen.showsOneKeep() && m_session.hasPhoto()) {
+    const bool showsOther = m_session.hasPhoto() && showsOtherMask();
+    if ((m_seen.showsOneKeep() || showsOther || m_showsOther) && m_session.hasPhoto()) {
         m_tiles.setTake(shownTake(), {});
         refresh(rect());
     }
+    m_showsOther = showsOther;
     updateStitchSoon();
 }
 
@@ -318,8 +323,8 @@ std::vector<View> Canvas::shownViews() const
     if (m_original)
         return {View::Original};
     if (m_seen.split || m_seen.sideBySide)
-        return {m_seen.view, splitView()};
-    return {m_seen.view};
+        return {shownView(), splitView()};
+    return {shownView()};
 }
 
 std::vector<TileKey> Canvas::visibleTiles(View view, int level) const
@@ -428,12 +433,12 @@ void Canvas::unpick(const QRect &part)
 
 std::optional<Keep> Canvas::stitchedKeep() const
 {
-    const Keep *keep = m_session.keep();
-    if (!keep || !keep->on)
+    const MaskedLine *line = m_session.masked();
+    if (!line || !line->on)
         return {};
     const Step *step = m_session.step();
     if (!step || !isMark(step->sign))
-        return *keep;
+        return withMaskOf(*line);
     Keep marked; // what is marked has no edge in the mask
     marked.steps = {*step};
     marked.steps[0].sign = Sign::Add;

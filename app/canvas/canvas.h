@@ -131,6 +131,10 @@ private:
     bool m_isInRightPane = false;
     /// The take as the look has it: all keeps, or one.
     std::shared_ptr<const Take> shownTake() const;
+    View shownView() const;
+    bool isMarkedOut() const;
+    bool showsOtherMask() const;
+    static Keep withMaskOf(const MaskedLine &line);
     void onLineChanged();
     void onTakeChanged(const SeenChange &change);
     void viewMoved();
@@ -198,6 +202,7 @@ private:
     ViewTransform m_transform;
     std::shared_ptr<const OutputColour> m_output;
     Seen m_seen;
+    bool m_showsOther = false; ///< showsOtherMask(), as it was last
     std::shared_ptr<const GreyMix> m_pinned;
     bool m_original = false;
     bool m_isInColour = false;
@@ -225,7 +230,7 @@ private:
     SideBySide m_painters;
 
     /// What a change of a keep's mask in some place changes in the picture; empty: all of it.
-    Rect reached(const Rect &touched, const Keep &keep) const;
+    Rect reached(const Rect &touched, const MaskedLine &line) const;
     /// Has what was painted as a draft rendered as it is.
     void settleDraft();
     Rect m_drafted; ///< px of the photo that show a draft of the mask

@@ -84,9 +84,9 @@ void Canvas::composeFrame(const QRegion &region)
     if (m_seen.split && !m_original) {
         const double x = splitX();
         addPieces(splitView(), all.intersected({0.0, 0.0, x, double(height())}), pieces);
-        addPieces(m_seen.view, all.intersected({x, 0.0, width() - x, double(height())}), pieces);
+        addPieces(shownView(), all.intersected({x, 0.0, width() - x, double(height())}), pieces);
     } else if (const double shift = paneShift(); shift > 0) {
-        addPieces(m_original ? View::Original : m_seen.view, all.intersected(viewPane()), pieces);
+        addPieces(m_original ? View::Original : shownView(), all.intersected(viewPane()), pieces);
         const size_t ofView = pieces.size();
         addPieces(splitView(), all.translated(-shift, 0).intersected(viewPane()), pieces);
         for (size_t i = ofView; i < pieces.size(); ++i) {
@@ -94,7 +94,7 @@ void Canvas::composeFrame(const QRegion &region)
             pieces[i].clip.translate(shift, 0);
         }
     } else {
-        addPieces(m_original ? View::Original : m_seen.view, all, pieces);
+        addPieces(m_original ? View::Original : shownView(), all, pieces);
     }
     // Smooth scaling is the dear part: bands side by side, each with a painter of its own. From 96
     // rows on Qt would cut a band up once more.
@@ -143,8 +143,8 @@ QImage Canvas::pictureOf(const QRect &part)
     // Greys are judged without stitches over them.
     const Hand *hand = activeHand();
     const bool marksEdge = !m_grey.isActive() && !hand &&
-                           (m_seen.view == View::Result || m_seen.view == View::Original ||
-                            m_seen.view == View::Tinted);
+                           (shownView() == View::Result || shownView() == View::Original ||
+                            shownView() == View::Tinted);
     // After a move the old stitches follow along until the new ones are there.
     if (m_showsStitch && !m_original && marksEdge && !m_stitch.isNull() &&
         std::abs(m_transform.logicalScale() / m_stitchView.logicalScale() - 1) < 1e-9)

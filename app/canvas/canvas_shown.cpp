@@ -51,18 +51,51 @@ void Canvas::followPicture()
     viewMoved();
 }
 
+/// What is to be taken out and is not yet: nothing but its mask shows it.
+bool Canvas::isMarkedOut() const
+{
+    const Removal *removal = m_session.removal();
+    return removal && (!removal->patch || removal->isStale());
+}
+
+View Canvas::shownView() const
+{
+    return isMarkedOut() && m_seen.view == View::Result ? View::Tinted : m_seen.view;
+}
+
+/// The mask of a line that is no keep's stands where keeps would.
+bool Canvas::showsOtherMask() const
+{
+    return m_session.masked() && !m_session.keep() && shownView() != View::Result &&
+           shownView() != View::Original;
+}
+
+Keep Canvas::withMaskOf(const MaskedLine &line)
+{
+    Keep out;
+    static_cast<MaskedLine &>(out) = line;
+    out.strength = 1;
+    return out;
+}
+
 std::shared_ptr<const Take> Canvas::shownTake() const
 {
     const Keep *only = m_session.keep();
     const bool showsOne = m_seen.showsOneKeep() && only;
+    const bool showsOther = showsOtherMask();
     const Hand *hand = activeHand();
     const bool showsWhole = hand && hand->showsWhole();
-    if (!showsOne && !showsWhole && !m_isInColour)
+    if (!showsOne && !showsOther && !showsWhole && !m_isInColour)
         return m_session.take();
     auto take = std::make_shared<Take>(*m_session.take());
     if (showsOne)
         for (Keep &keep : take->keeps)
             keep.on = keep.on && keep.id == only->id;
+    if (showsOther) {
+        take->keeps = {withMaskOf(*m_session.masked())};
+        take->keeps[0].on = true;
+        take->greyOn = take->greyOn && !isMarkedOut();
+    }
     if (showsWhole)
         take->geometry.crop = m_session.levels()->photo().rect();
     if (m_isInColour) {

@@ -119,7 +119,7 @@ ColourFieldView::Hold ColourFieldView::holdAt(const QPointF &at) const
 
 void ColourFieldView::mousePressEvent(QMouseEvent *event)
 {
-    if (event->button() == Qt::LeftButton && m_session.hasPhoto() && m_session.keep())
+    if (event->button() == Qt::LeftButton && m_session.hasPhoto() && m_session.masked())
         begin(event->position());
 }
 
@@ -127,18 +127,18 @@ void ColourFieldView::begin(const QPointF &at)
 {
     m_from = at;
     m_hold = holdAt(at);
-    if (!window() && m_session.keep() &&
+    if (!window() && m_session.masked() &&
         fieldRect().contains(at)) { // a new one, from here to where it is let go
         ColourWindow fresh;
         fresh.range.hueDeg = float((at.x() - fieldRect().left()) / fieldRect().width() * 360);
         fresh.range.hueWidthDeg = kNarrowest;
-        const uint64_t keep = m_session.keep()->id;
+        const uint64_t line = m_session.masked()->id;
         uint64_t step = 0;
-        m_session.edit(onKeep(m_session, tr("Colour window")),
-                       withNewStep(*m_session.take(), keep, Sign::Add,
+        m_session.edit(onMask(m_session, tr("Colour window")),
+                       withNewStep(*m_session.take(), line, Sign::Add,
                                    std::make_shared<ColourWindowStep>(fresh), &step),
                        QStringLiteral("colour-field-%1").arg(step));
-        m_session.select({TicketLine::Kind::Step, keep, step});
+        m_session.select({TicketLine::Kind::Step, line, step});
         m_hold = Hold::Right;
     }
     if (const ColourWindow *shown = window())
@@ -208,8 +208,8 @@ void ColourFieldView::put(const ColourWindow &changed)
     if (!step || !window())
         return;
     m_session.edit(
-        onKeep(m_session, tr("Colour window")),
-        withStep(*m_session.take(), m_session.keep()->id, step->id,
+        onMask(m_session, tr("Colour window")),
+        withStep(*m_session.take(), m_session.masked()->id, step->id,
                  [&](Step &s) { s.shape = std::make_shared<ColourWindowStep>(changed); }),
         QStringLiteral("colour-field-%1").arg(step->id));
 }

@@ -16,27 +16,27 @@ QString tr(const char *text)
     return QCoreApplication::translate("Moves", text);
 }
 
-QString nameOf(const Keep *keep)
+QString nameOf(const MaskedLine *line)
 {
-    return keep ? QString::fromStdString(keep->name) : QString();
+    return line ? QString::fromStdString(line->name) : QString();
 }
 
 } // namespace
 
-QString onKeep(const Session &session, const QString &what)
+QString onMask(const Session &session, const QString &what)
 {
-    return tr("%1 on %2").arg(what, nameOf(session.keep()));
+    return tr("%1 on %2").arg(what, nameOf(session.masked()));
 }
 
-QString ofKeep(const Session &session, const QString &what, const QString &value)
+QString ofMask(const Session &session, const QString &what, const QString &value)
 {
-    return tr("%1 of %2 %3").arg(what, nameOf(session.keep()), value).trimmed();
+    return tr("%1 of %2 %3").arg(what, nameOf(session.masked()), value).trimmed();
 }
 
 QString ofStep(const Session &session, const QString &what)
 {
     const Step *step = session.step();
-    return step ? tr("%1 of %2, %3").arg(what, titleOf(*step), nameOf(session.keep())) : what;
+    return step ? tr("%1 of %2, %3").arg(what, titleOf(*step), nameOf(session.masked())) : what;
 }
 
 QString ofGrey(const QString &what, const QString &value)

@@ -10,9 +10,9 @@ class Session;
 // How moves are worded in "Done so far": what was done, and where.
 
 /// "Brush on Teal ball"
-QString onKeep(const Session &session, const QString &what);
+QString onMask(const Session &session, const QString &what);
 /// "Saturation of Teal ball 60 %"; without a value, "Name of Teal ball".
-QString ofKeep(const Session &session, const QString &what, const QString &value = {});
+QString ofMask(const Session &session, const QString &what, const QString &value = {});
 /// "Limit of Brush, Teal ball"
 QString ofStep(const Session &session, const QString &what);
 /// "Contrast of Grey 20"; without a value, "Hue curve of Grey".

@@ -10,6 +10,8 @@
 #include <QLocale>
 #include <QStringList>
 
+#include <algorithm>
+
 namespace buttonhole::app
 {
 
@@ -45,6 +47,13 @@ bool isOnPages(std::string_view kind)
            kind == Sharpness::kKind || kind == Noise::kKind;
 }
 
+QString stateOf(const Removal &removal)
+{
+    return !removal.patch      ? QCoreApplication::translate("Prepare", "not filled yet")
+           : removal.isStale() ? QCoreApplication::translate("Prepare", "changed since")
+                               : QCoreApplication::translate("Prepare", "filled");
+}
+
 QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
 {
     QStringList out;
@@ -60,6 +69,12 @@ QString summaryOfPrepare(const Take &take, const PhotoLevels &levels)
                    .arg(map.rect().height());
     else if (map.isExact() && !map.isPlain())
         out += QCoreApplication::translate("Prepare", "turned");
+    const auto filled = std::count_if(take.removals.begin(), take.removals.end(),
+                                      [](const Removal &each) { return each.on && each.patch; });
+    if (filled > 0)
+        out += filled == 1
+                   ? QCoreApplication::translate("Prepare", "1 thing out")
+                   : QCoreApplication::translate("Prepare", "%n things out", nullptr, int(filled));
     if (const size_t mends = mendsOf(take).size(); mends > 0)
         out += mends == 1 ? QCoreApplication::translate("Prepare", "1 mend")
                           : QCoreApplication::translate("Prepare", "%n mends", nullptr, int(mends));

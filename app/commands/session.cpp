@@ -125,12 +125,7 @@ void Session::select(const TicketLine &line)
 
 void Session::invertLine()
 {
-    if (const LocalTone *ofTone = tone()) {
-        edit(ofTone->invert ? tr("Just this") : tr("Everything but this"),
-             withTone(*take(), ofTone->id, [](LocalTone &t) { t.invert = !t.invert; }));
-        return;
-    }
-    const Keep *ofLine = keep();
+    const MaskedLine *ofLine = masked();
     if (!ofLine)
         return;
     const Step *ofStep = step();
@@ -138,66 +133,83 @@ void Session::invertLine()
     edit(isInverted ? tr("Just this") : tr("Everything but this"),
          ofStep
              ? withStep(*take(), ofLine->id, ofStep->id, [&](Step &s) { s.invert = !isInverted; })
-             : withKeep(*take(), ofLine->id, [&](Keep &k) { k.invert = !isInverted; }));
+             : withMasked(*take(), ofLine->id, [&](MaskedLine &m) { m.invert = !isInverted; }));
 }
 
 bool Session::has(const TicketLine &line) const
 {
-    const Keep *keep = m_shown->findKeep(line.keepId);
+    const MaskedLine *masked = m_shown->findMasked(line.lineId);
     switch (line.kind) {
     case TicketLine::Kind::Grey:
     case TicketLine::Kind::Prepare:
         return true;
     case TicketLine::Kind::Keep:
-        return keep != nullptr;
+        return m_shown->findKeep(line.lineId) != nullptr;
     case TicketLine::Kind::Step:
-        return keep && keep->findStep(line.stepId);
+        return masked && masked->findStep(line.stepId);
     case TicketLine::Kind::Tone:
-        return m_shown->findTone(line.keepId) != nullptr;
+        return m_shown->findTone(line.lineId) != nullptr;
+    case TicketLine::Kind::Removal:
+        return m_shown->findRemoval(line.lineId) != nullptr;
     case TicketLine::Kind::Adjustment:
         break;
     }
-    return m_shown->findLine(line.keepId) != nullptr;
+    return m_shown->findLine(line.lineId) != nullptr;
 }
 
 void Session::mendLine()
 {
     if (m_line.isOfAll())
-        m_line.keepId = 0;
-    if (m_line.isOfAll() || tone() || adjustment())
+        m_line.lineId = 0;
+    if (has(m_line))
         return;
-    const Keep *found = m_shown->findKeep(m_line.keepId);
-    if (!found) {
-        m_line = m_shown->keeps.empty()
-                     ? TicketLine{TicketLine::Kind::Grey}
-                     : TicketLine{TicketLine::Kind::Keep, m_shown->keeps.back().id};
-        return;
-    }
-    if (m_line.kind == TicketLine::Kind::Step && !found->findStep(m_line.stepId))
-        m_line = {TicketLine::Kind::Keep, m_line.keepId};
+    if (const MaskedLine *found = m_shown->findMasked(m_line.lineId))
+        m_line = lineOf(*found); // its step is gone
+    else
+        m_line = m_shown->keeps.empty() ? TicketLine{TicketLine::Kind::Grey}
+                                        : lineOf(m_shown->keeps.back());
 }
 
-const Keep *Session::keep() const
+const MaskedLine *Session::masked() const
 {
-    if (const Keep *found = m_shown->findKeep(m_line.keepId))
+    if (const MaskedLine *found = m_shown->findMasked(m_line.lineId))
         return found;
     return m_shown->keeps.empty() ? nullptr : &m_shown->keeps.back();
 }
 
+TicketLine Session::lineOf(const MaskedLine &masked) const
+{
+    const auto kind = m_shown->findKeep(masked.id)   ? TicketLine::Kind::Keep
+                      : m_shown->findTone(masked.id) ? TicketLine::Kind::Tone
+                                                     : TicketLine::Kind::Removal;
+    return {kind, masked.id};
+}
+
+const Keep *Session::keep() const
+{
+    const MaskedLine *found = masked();
+    return found ? m_shown->findKeep(found->id) : nullptr;
+}
+
 const Step *Session::step() const
 {
-    const Keep *found = m_line.kind == TicketLine::Kind::Step ? keep() : nullptr;
+    const MaskedLine *found = m_line.kind == TicketLine::Kind::Step ? masked() : nullptr;
     return found ? found->findStep(m_line.stepId) : nullptr;
 }
 
 const LocalTone *Session::tone() const
 {
-    return m_line.kind == TicketLine::Kind::Tone ? m_shown->findTone(m_line.keepId) : nullptr;
+    return m_shown->findTone(m_line.lineId);
+}
+
+const Removal *Session::removal() const
+{
+    return m_shown->findRemoval(m_line.lineId);
 }
 
 const AdjustmentLine *Session::adjustment() const
 {
-    return m_line.kind == TicketLine::Kind::Adjustment ? m_shown->findLine(m_line.keepId) : nullptr;
+    return m_line.kind == TicketLine::Kind::Adjustment ? m_shown->findLine(m_line.lineId) : nullptr;
 }
 
 QString Session::photoPath() const

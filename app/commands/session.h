@@ -13,11 +13,15 @@ namespace buttonhole::app
 /// One line of the ticket.
 struct TicketLine {
     /// In files by number: new ones go to the end.
-    enum class Kind { Grey, Keep, Step, Tone, Adjustment, Prepare } kind = Kind::Keep;
-    uint64_t keepId = 0; ///< of the keep, local tone, or line of prepare or finish
+    enum class Kind { Grey, Keep, Step, Tone, Adjustment, Prepare, Removal } kind = Kind::Keep;
+    uint64_t lineId = 0; ///< of the keep, local tone, removal, or line of prepare or finish
     uint64_t stepId = 0;
     /// No keep's, and always there.
     bool isOfAll() const { return kind == Kind::Grey || kind == Kind::Prepare; }
+    bool hasSteps() const
+    {
+        return kind == Kind::Keep || kind == Kind::Tone || kind == Kind::Removal;
+    }
     bool isMovable() const { return kind == Kind::Keep || kind == Kind::Step; }
     friend bool operator==(const TicketLine &, const TicketLine &) = default;
 };
@@ -69,12 +73,16 @@ public:
     const TicketLine &line() const { return m_line; }
     bool has(const TicketLine &line) const; ///< the take shown has it
     void select(const TicketLine &line);
-    /// The keep that painting shapes: that of the selected line, or the last one.
-    const Keep *keep() const;
+    /// Whose mask painting shapes: the selected line's, or the last keep's.
+    const MaskedLine *masked() const;
+    /// The line of a keep, local tone or removal.
+    TicketLine lineOf(const MaskedLine &masked) const;
+    const Keep *keep() const; ///< masked(), where that is a keep
     const Step *step() const;
-    const LocalTone *tone() const;            ///< where its line is selected
-    const AdjustmentLine *adjustment() const; ///< the same
-    /// The selected step, or that keep, covers everything but what it did.
+    const LocalTone *tone() const;            ///< where its line, or a step of it, is selected
+    const Removal *removal() const;           ///< the same
+    const AdjustmentLine *adjustment() const; ///< where its line is selected
+    /// The selected step, or that mask, covers everything but what it did.
     void invertLine();
 
     // Files.

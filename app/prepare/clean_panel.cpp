@@ -18,6 +18,13 @@
 namespace buttonhole::app
 {
 
+namespace
+{
+
+constexpr float kFreshGrowPx = 4; ///< a thing's rim is not quite in its mask
+
+} // namespace
+
 CleanPanel::CleanPanel(Session &session, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_jobs(jobs), m_hand(session, this)
 {
@@ -49,6 +56,7 @@ CleanPanel::CleanPanel(Session &session, Jobs &jobs, QWidget *parent)
     help->setFixedHeight(kHelpHeight);
     help->setAlignment(Qt::AlignTop);
     layout->addWidget(help);
+    addRemove();
     connect(&m_hand, &CleanHand::selectedChanged, this, &CleanPanel::refresh);
     connect(&session, &Session::historyChanged, this, &CleanPanel::refresh);
     connect(&session, &Session::takeChanged, this, [this](const SeenChange &what) {
@@ -88,6 +96,23 @@ void CleanPanel::addButtons()
         m_session.edit(ofPrepare(tr("Mends removed")), withMends(m_session.work().take(), {}));
     });
     static_cast<QVBoxLayout *>(layout())->addLayout(row);
+}
+
+/// Larger things have lines of their own in the ticket: their masks are made by every tool.
+void CleanPanel::addRemove()
+{
+    QToolButton *remove =
+        makeSignButton(tr("Take something out"), "newRemoval",
+                       tr("Mark it with any tool; it is filled from round about"), this);
+    connect(remove, &QToolButton::clicked, this, [this] {
+        Removal fresh;
+        fresh.growPx = kFreshGrowPx;
+        uint64_t id = 0;
+        Take take = withNewRemoval(*m_session.take(), std::move(fresh), &id);
+        m_session.edit(ofPrepare(tr("New removal")), std::move(take));
+        m_session.select({TicketLine::Kind::Removal, id});
+    });
+    layout()->addWidget(remove);
 }
 
 void CleanPanel::addList()

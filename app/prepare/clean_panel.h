@@ -31,6 +31,7 @@ Q_SIGNALS:
 private:
     void addButtons();
     void addList();
+    void addRemove();
     void findSpots();
     void walk(int by);
     void say(const QString &what);

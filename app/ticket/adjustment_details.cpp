@@ -71,7 +71,7 @@ void AdjustmentDetails::addMask()
                 return tone ? param.get(*tone) : 0;
             },
             [this, &param](Take &take, float value) {
-                take = withTone(std::move(take), m_session.line().keepId,
+                take = withTone(std::move(take), m_session.line().lineId,
                                 [&](LocalTone &tone) { param.of(tone) = value; });
             });
 }
@@ -98,7 +98,7 @@ void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
             },
             [this, index, n](Take &take, float value) {
                 const auto set = [&](AdjustmentRef &each) { each = each->withNumber(n, value); };
-                const uint64_t line = m_session.line().keepId;
+                const uint64_t line = m_session.line().lineId;
                 take = m_session.tone()
                            ? withTone(std::move(take), line,
                                       [&](LocalTone &tone) { set(tone.effects[index]); })
@@ -123,7 +123,7 @@ void AdjustmentDetails::addSlider(const Shown &shown, const std::function<float(
                        QStringLiteral("%1-%2-%3")
                            .arg(shown.id)
                            .arg(m_layout->indexOf(slider))
-                           .arg(m_session.line().keepId));
+                           .arg(m_session.line().lineId));
     });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
     m_layout->addWidget(slider);

@@ -4,6 +4,7 @@
 #include "commands/number_words.h"
 #include "commands/step_words.h"
 #include "controls/slider.h"
+#include "prepare/removal_details.h"
 #include "style/theme.h"
 #include "ticket/adjustment_details.h"
 #include "ticket/step_details.h"
@@ -18,10 +19,11 @@
 namespace buttonhole::app
 {
 
-Details::Details(Session &session, QWidget *parent)
+Details::Details(Session &session, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_title(new QLabel(this)), m_text(new QLabel(this)),
       m_keepPart(new QWidget(this)), m_stepPart(new StepDetails(session, this)),
-      m_adjustmentPart(new AdjustmentDetails(session, this))
+      m_adjustmentPart(new AdjustmentDetails(session, this)),
+      m_removalPart(new RemovalDetails(session, jobs, this))
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 10, 16, 8);
@@ -35,6 +37,7 @@ Details::Details(Session &session, QWidget *parent)
     layout->addWidget(m_keepPart);
     layout->addWidget(m_stepPart);
     layout->addWidget(m_adjustmentPart);
+    layout->addWidget(m_removalPart);
     layout->addStretch();
     addKeepControls();
     connect(&m_session, &Session::lineChanged, this, &Details::refresh);
@@ -56,7 +59,7 @@ void Details::addKeepControls()
         const std::string name = m_name->text().trimmed().toStdString();
         if (!keep || name.empty() || name == keep->name)
             return;
-        m_session.edit(ofKeep(m_session, tr("Name")),
+        m_session.edit(ofMask(m_session, tr("Name")),
                        withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.name = name; }), {},
                        {0, 0, 1, 1});
     });
@@ -88,7 +91,7 @@ void Details::addKeepControls()
     connect(m_softFound, &QCheckBox::clicked, this, [this](bool on) {
         if (const Keep *keep = m_session.keep())
             m_session.edit(
-                ofKeep(m_session, on ? tr("Soft edge by blur") : tr("Soft edge by width")),
+                ofMask(m_session, on ? tr("Soft edge by blur") : tr("Soft edge by width")),
                 withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.softEdgeFound = on; }));
     });
     layout->addWidget(m_softFound);
@@ -129,7 +132,7 @@ Slider *Details::addNumber(const QString &name, const QString &help, const char 
         const Keep *keep = m_session.keep();
         if (keep)
             m_session.edit(
-                ofKeep(m_session, name, slider->valueText()),
+                ofMask(m_session, name, slider->valueText()),
                 withKeep(*m_session.take(), keep->id,
                          [&](Keep &k) { param.of(k) = float(amount / param.scale.factor); }),
                 QStringLiteral("%1-%2").arg(QLatin1String(param.id)).arg(keep->id));
@@ -170,9 +173,12 @@ void Details::refresh()
         m_session.hasPhoto() && keep && m_session.line().kind == TicketLine::Kind::Keep;
     m_keepPart->setVisible(isKeep);
     m_stepPart->setVisible(step != nullptr);
-    const LocalTone *tone = m_session.hasPhoto() ? m_session.tone() : nullptr;
+    const bool isLine = m_session.hasPhoto() && !step;
+    const LocalTone *tone = isLine ? m_session.tone() : nullptr;
+    const Removal *removal = isLine ? m_session.removal() : nullptr;
     const AdjustmentLine *adjustment = m_session.hasPhoto() ? m_session.adjustment() : nullptr;
     m_adjustmentPart->setVisible(tone || adjustment);
+    m_removalPart->setVisible(removal);
     m_title->setVisible(!isKeep);
     m_text->setVisible(!isKeep);
     if (!m_session.hasPhoto()) {
@@ -186,6 +192,12 @@ void Details::refresh()
             m_text->setText(summaryOf(*step->shape));
         m_text->setVisible(!step->shape->isUnderstood());
         m_stepPart->refresh();
+        return;
+    }
+    if (removal) {
+        m_title->setText(QString::fromStdString(removal->name));
+        m_text->hide();
+        m_removalPart->refresh();
         return;
     }
     if (tone || adjustment) {

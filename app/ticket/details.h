@@ -1,6 +1,7 @@
 #pragma once
 
 #include "commands/session.h"
+#include "jobs/jobs.h"
 
 #include <QWidget>
 
@@ -14,6 +15,7 @@ namespace buttonhole::app
 
 class AdjustmentDetails;
 class Slider;
+class RemovalDetails;
 class StepDetails;
 
 /// Under the ticket: what can be set of the selected line.
@@ -21,9 +23,10 @@ class Details : public QWidget
 {
     Q_OBJECT
 public:
-    Details(Session &session, QWidget *parent = nullptr);
+    Details(Session &session, Jobs &jobs, QWidget *parent = nullptr);
     void startRenaming();
     StepDetails &stepDetails() { return *m_stepPart; }
+    RemovalDetails &removalDetails() { return *m_removalPart; }
     /// Only what the selected keep keeps in colour; null where that is nothing.
     void setThumbnail(const QImage &picture);
 
@@ -45,6 +48,7 @@ private:
     QGridLayout *m_pairs = nullptr; ///< where the next sliders go, two to a row; null: one
     StepDetails *m_stepPart;
     AdjustmentDetails *m_adjustmentPart;
+    RemovalDetails *m_removalPart;
     struct Bound {
         Slider *slider;
         const Param<Keep> *param;

@@ -64,11 +64,11 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
         tr("Strength of the keep"), Slider::Range::of(paramNamed(keepParams(), "strength")),
         tr("How much of the colour comes back, in all that the keep covers"), this);
     connect(m_strength, &Slider::amountChanged, this, [this](double amount) {
-        if (const Keep *keep = m_session.keep())
-            m_session.edit(ofKeep(m_session, tr("Strength"), m_strength->valueText()),
-                           withKeep(*m_session.take(), keep->id,
-                                    [&](Keep &k) { k.strength = float(amount / 100); }),
-                           QStringLiteral("strength-%1").arg(keep->id));
+        if (const MaskedLine *line = m_session.masked())
+            m_session.edit(ofMask(m_session, tr("Strength"), m_strength->valueText()),
+                           withMasked(*m_session.take(), line->id,
+                                      [&](MaskedLine &l) { l.strength = float(amount / 100); }),
+                           QStringLiteral("strength-%1").arg(line->id));
     });
     connect(m_strength, &Slider::released, this, [this] { m_session.endMerge(); });
     layout->addWidget(m_strength);
@@ -77,18 +77,16 @@ StepDetails::StepDetails(Session &session, QWidget *parent) : QWidget(parent), m
     connect(remove, &QPushButton::clicked, this, [this] {
         if (const Step *step = m_session.step())
             m_session.edit(ofStep(m_session, tr("Removal")),
-                           withoutStep(*m_session.take(), m_session.keep()->id, step->id));
+                           withoutStep(*m_session.take(), m_session.masked()->id, step->id));
     });
-    auto *toKeep = new QPushButton(tr("Edge and colour"), this);
-    toKeep->setToolTip(
-        tr("Goes to the line of the keep: how soft its edge, how strong its colour"));
-    connect(toKeep, &QPushButton::clicked, this, [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.select({TicketLine::Kind::Keep, keep->id});
+    m_toLine = new QPushButton(this);
+    connect(m_toLine, &QPushButton::clicked, this, [this] {
+        if (const MaskedLine *line = m_session.masked())
+            m_session.select(m_session.lineOf(*line));
     });
     auto *row = new QHBoxLayout;
     row->addWidget(remove);
-    row->addWidget(toKeep);
+    row->addWidget(m_toLine);
     row->addStretch();
     layout->addLayout(row);
     layout->addStretch();
@@ -110,7 +108,7 @@ void StepDetails::addSigns()
             const Step *step = m_session.step();
             if (step && step->sign != sign)
                 m_session.edit(ofStep(m_session, tr("Sign")),
-                               withStep(*m_session.take(), m_session.keep()->id, step->id,
+                               withStep(*m_session.take(), m_session.masked()->id, step->id,
                                         [&](Step &s) { s.sign = sign; }));
         });
         row->addWidget(button);
@@ -134,7 +132,7 @@ void StepDetails::addLimit()
         const uint64_t limit = m_limit->itemData(i).toULongLong();
         if (step && step->insideOf != limit)
             m_session.edit(ofStep(m_session, tr("Limit")),
-                           withStep(*m_session.take(), m_session.keep()->id, step->id,
+                           withStep(*m_session.take(), m_session.masked()->id, step->id,
                                     [&](Step &s) { s.insideOf = limit; }));
     });
     row->addWidget(label);
@@ -149,13 +147,13 @@ void StepDetails::refreshLimit()
     m_limit->addItem(tr("Anywhere"), QVariant::fromValue<qulonglong>(Step::kAnywhere));
     m_limit->addItem(tr("Inside what is there"),
                      QVariant::fromValue<qulonglong>(Step::kWhatIsThere));
-    const auto &steps = m_session.keep()->steps;
+    const auto &steps = m_session.masked()->steps;
     for (size_t i = 0; i < steps.size() && steps[i].id != step->id; ++i)
         m_limit->addItem(tr("Inside step %1, %2").arg(i + 1).arg(titleOf(steps[i])),
                          QVariant::fromValue<qulonglong>(steps[i].id));
     int at = m_limit->findData(QVariant::fromValue<qulonglong>(step->insideOf));
     if (at < 0) { // removed, or moved behind this one
-        const Step *other = m_session.keep()->findStep(step->insideOf);
+        const Step *other = m_session.masked()->findStep(step->insideOf);
         m_limit->addItem(other ? tr("Inside a later step, %1").arg(titleOf(*other))
                                : tr("Anywhere (its step is gone)"),
                          QVariant::fromValue<qulonglong>(step->insideOf));
@@ -246,9 +244,21 @@ void StepDetails::put(const QString &text, const Shape &shape, const QString &me
     if (!step) // gone by undo, under the finger
         return;
     m_session.edit(ofStep(m_session, text),
-                   withStep(*m_session.take(), m_session.keep()->id, step->id,
+                   withStep(*m_session.take(), m_session.masked()->id, step->id,
                             [&](Step &s) { s.shape = shape; }),
                    mergeKey.isEmpty() ? QString() : mergeKey + QStringLiteral("-%1").arg(step->id));
+}
+
+void StepDetails::refreshToLine()
+{
+    const bool isKeep = m_session.keep() != nullptr;
+    m_toLine->setText(isKeep                ? tr("Edge and colour")
+                      : m_session.removal() ? tr("Fill it")
+                                            : tr("Edge and effects"));
+    m_toLine->setToolTip(
+        isKeep ? tr("Goes to the line of the keep: how soft its edge, how strong its colour")
+        : m_session.removal() ? tr("Goes to the line of the removal: what it is filled from")
+                              : tr("Goes to the line of the local tone"));
 }
 
 void StepDetails::refresh()
@@ -261,7 +271,9 @@ void StepDetails::refresh()
         m_signs[i]->setChecked(i == int(step->sign));
     refreshLimit();
     m_invert->setChecked(step->invert);
-    m_strength->setAmount(double(m_session.keep()->strength) * 100);
+    m_strength->setAmount(double(m_session.masked()->strength) * 100);
+    m_strength->setVisible(m_session.keep() != nullptr);
+    refreshToLine();
     const auto *region = dynamic_cast<const RegionStep *>(step->shape.get());
     m_size->setVisible(region);
     m_growAgain->setVisible(region);

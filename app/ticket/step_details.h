@@ -43,6 +43,7 @@ private:
     void addSigns();
     void addLimit();
     void refreshLimit();
+    void refreshToLine();
     void addSwitches();
     void addNumbers(const StepKind &kind);
     void addRegion();
@@ -56,6 +57,7 @@ private:
     QComboBox *m_limit = nullptr;
     QCheckBox *m_invert = nullptr;
     Slider *m_strength = nullptr;
+    QPushButton *m_toLine = nullptr;
     Slider *m_size = nullptr;
     QPushButton *m_growAgain = nullptr;
     QList<Number> m_numbers;

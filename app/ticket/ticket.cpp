@@ -43,7 +43,7 @@ void Ticket::addRow(const TicketRow::Content &content, int index)
         m_rows.takeLast()->deleteLater();
     auto *row = new TicketRow(content, this);
     const TicketLine line = content.line;
-    row->setSwatch(m_swatches.value(line.keepId));
+    row->setSwatch(m_swatches.value(line.lineId));
     connect(row, &TicketRow::chosen, this, [this, line] { m_session.select(line); });
     connect(row, &TicketRow::switched, this, [this, line](bool on) { switchLine(line, on); });
     connect(row, &TicketRow::removeAsked, this, [this, line] { removeLine(line); });
@@ -85,12 +85,31 @@ void Ticket::rebuild()
         const bool isPrepareOn =
             take.prepare.empty() || std::any_of(take.prepare.begin(), take.prepare.end(),
                                                 [](const AdjustmentLine &line) { return line.on; });
+        const auto addSteps = [&](const MaskedLine &line) {
+            for (const Step &step : line.steps)
+                addRow({{TicketLine::Kind::Step, line.id, step.id},
+                        titleOf(step),
+                        summaryOf(*step.shape),
+                        signWords()[int(step.sign)].mark,
+                        step.on,
+                        step.shape->isUnderstood()},
+                       index++);
+        };
         addRow({{TicketLine::Kind::Prepare},
                 tr("Prepare"),
                 summaryOfPrepare(take, *m_session.levels()),
                 {},
                 isPrepareOn},
                index++);
+        for (const Removal &removal : take.removals) {
+            addRow({{TicketLine::Kind::Removal, removal.id},
+                    QString::fromStdString(removal.name),
+                    stateOf(removal),
+                    {},
+                    removal.on},
+                   index++);
+            addSteps(removal);
+        }
         addLines(others);
         addRow({{TicketLine::Kind::Grey}, tr("Grey"), summaryOf(take.grey), {}, take.greyOn},
                index++);
@@ -101,22 +120,17 @@ void Ticket::rebuild()
                     {},
                     keep.on},
                    index++);
-            for (const Step &step : keep.steps)
-                addRow({{TicketLine::Kind::Step, keep.id, step.id},
-                        titleOf(step),
-                        summaryOf(*step.shape),
-                        signWords()[int(step.sign)].mark,
-                        step.on,
-                        step.shape->isUnderstood()},
-                       index++);
+            addSteps(keep);
         }
-        for (const LocalTone &tone : take.tones)
+        for (const LocalTone &tone : take.tones) {
             addRow({{TicketLine::Kind::Tone, tone.id},
                     QString::fromStdString(tone.name),
                     percent(tone.strength),
                     {},
                     tone.on},
                    index++);
+            addSteps(tone);
+        }
         addLines(take.finish);
     }
     while (m_rows.size() > index)
@@ -153,7 +167,7 @@ void Ticket::setSwatch(uint64_t keepId, const QColor &colour)
 {
     m_swatches[keepId] = colour;
     for (TicketRow *row : m_rows)
-        if (row->content().line.keepId == keepId)
+        if (row->content().line.lineId == keepId)
             row->setSwatch(colour);
 }
 
@@ -171,23 +185,29 @@ void Ticket::switchLine(const TicketLine &line, bool on)
         name = tr("Prepare");
         for (AdjustmentLine &each : take.prepare)
             each.on = on;
+        for (Removal &each : take.removals)
+            each.on = on;
         break;
     case TicketLine::Kind::Keep:
-        name = QString::fromStdString(take.findKeep(line.keepId)->name);
-        take = withKeep(std::move(take), line.keepId, [&](Keep &keep) { keep.on = on; });
+        name = QString::fromStdString(take.findKeep(line.lineId)->name);
+        take = withKeep(std::move(take), line.lineId, [&](Keep &keep) { keep.on = on; });
         break;
     case TicketLine::Kind::Step:
         name = tr("Step");
         take =
-            withStep(std::move(take), line.keepId, line.stepId, [&](Step &step) { step.on = on; });
+            withStep(std::move(take), line.lineId, line.stepId, [&](Step &step) { step.on = on; });
         break;
     case TicketLine::Kind::Tone:
-        name = QString::fromStdString(take.findTone(line.keepId)->name);
-        take = withTone(std::move(take), line.keepId, [&](LocalTone &tone) { tone.on = on; });
+        name = QString::fromStdString(take.findTone(line.lineId)->name);
+        take = withTone(std::move(take), line.lineId, [&](LocalTone &tone) { tone.on = on; });
+        break;
+    case TicketLine::Kind::Removal:
+        name = QString::fromStdString(take.findRemoval(line.lineId)->name);
+        take = withRemoval(std::move(take), line.lineId, [&](Removal &each) { each.on = on; });
         break;
     case TicketLine::Kind::Adjustment:
-        name = kindWord(take.findLine(line.keepId)->adjustment->kind());
-        take = withLine(std::move(take), line.keepId, [&](AdjustmentLine &each) { each.on = on; });
+        name = kindWord(take.findLine(line.lineId)->adjustment->kind());
+        take = withLine(std::move(take), line.lineId, [&](AdjustmentLine &each) { each.on = on; });
         break;
     }
     m_session.edit(on ? tr("%1 on").arg(name) : tr("%1 off").arg(name), std::move(take));
@@ -195,29 +215,32 @@ void Ticket::switchLine(const TicketLine &line, bool on)
 
 void Ticket::removeLine(const TicketLine &line)
 {
-    const Keep *keep = m_session.take()->findKeep(line.keepId);
+    const Keep *keep = m_session.take()->findKeep(line.lineId);
     if (line.kind == TicketLine::Kind::Step)
         m_session.edit(ofStep(m_session, tr("Removal")),
-                       withoutStep(*m_session.take(), line.keepId, line.stepId));
+                       withoutStep(*m_session.take(), line.lineId, line.stepId));
     else if (line.kind == TicketLine::Kind::Keep && keep)
         m_session.edit(tr("%1 deleted").arg(QString::fromStdString(keep->name)),
-                       withoutKeep(*m_session.take(), line.keepId));
-    else if (const LocalTone *tone = m_session.take()->findTone(line.keepId))
+                       withoutKeep(*m_session.take(), line.lineId));
+    else if (const LocalTone *tone = m_session.take()->findTone(line.lineId))
         m_session.edit(tr("%1 deleted").arg(QString::fromStdString(tone->name)),
-                       withoutTone(*m_session.take(), line.keepId));
-    else if (const AdjustmentLine *each = m_session.take()->findLine(line.keepId))
+                       withoutTone(*m_session.take(), line.lineId));
+    else if (const Removal *removal = m_session.take()->findRemoval(line.lineId))
+        m_session.edit(tr("%1 deleted").arg(QString::fromStdString(removal->name)),
+                       withoutRemoval(*m_session.take(), line.lineId));
+    else if (const AdjustmentLine *each = m_session.take()->findLine(line.lineId))
         m_session.edit(tr("%1 deleted").arg(kindWord(each->adjustment->kind())),
-                       withoutLine(*m_session.take(), line.keepId));
+                       withoutLine(*m_session.take(), line.lineId));
 }
 
 void Ticket::clearKeep()
 {
-    const Keep *keep = m_session.keep();
-    if (!keep || (keep->steps.empty() && !keep->invert))
+    const MaskedLine *masked = m_session.masked();
+    if (!masked || (masked->steps.empty() && !masked->invert))
         return;
-    const TicketLine line{TicketLine::Kind::Keep, keep->id};
-    m_session.edit(tr("%1 cleared").arg(QString::fromStdString(keep->name)),
-                   withoutSteps(*m_session.take(), keep->id));
+    const TicketLine line = m_session.lineOf(*masked);
+    m_session.edit(tr("%1 cleared").arg(QString::fromStdString(masked->name)),
+                   withoutSteps(*m_session.take(), masked->id));
     m_session.select(line);
 }
 
@@ -226,14 +249,14 @@ void Ticket::duplicateLine()
     const TicketLine line = m_session.line();
     uint64_t id = 0;
     if (line.kind == TicketLine::Kind::Keep) {
-        m_session.edit(ofKeep(m_session, tr("Copy")),
-                       withCopyOfKeep(*m_session.take(), line.keepId, &id));
+        m_session.edit(ofMask(m_session, tr("Copy")),
+                       withCopyOfKeep(*m_session.take(), line.lineId, &id));
         m_session.select({TicketLine::Kind::Keep, id});
     } else if (line.kind == TicketLine::Kind::Step) {
         m_session.edit(
             ofStep(m_session, tr("Copy")),
-            withCopyOfStep(*m_session.take(), line.keepId, line.stepId, line.keepId, &id));
-        m_session.select({TicketLine::Kind::Step, line.keepId, id});
+            withCopyOfStep(*m_session.take(), line.lineId, line.stepId, line.lineId, &id));
+        m_session.select({TicketLine::Kind::Step, line.lineId, id});
     }
 }
 
@@ -252,14 +275,19 @@ void Ticket::askWhereToCopy()
             uint64_t id = 0;
             if (keep == 0)
                 take = withNewKeep(std::move(take), {}, &keep);
-            take = withCopyOfStep(std::move(take), line.keepId, line.stepId, keep, &id);
+            take = withCopyOfStep(std::move(take), line.lineId, line.stepId, keep, &id);
             m_session.edit(ofStep(m_session, tr("Copy")), std::move(take));
             m_session.select({TicketLine::Kind::Step, keep, id});
         });
     };
-    for (const Keep &keep : m_session.take()->keeps)
-        if (keep.id != line.keepId)
-            offer(QString::fromStdString(keep.name), keep.id);
+    const auto offerAll = [&](const auto &lines) {
+        for (const MaskedLine &each : lines)
+            if (each.id != line.lineId)
+                offer(QString::fromStdString(each.name), each.id);
+    };
+    offerAll(m_session.take()->keeps);
+    offerAll(m_session.take()->tones);
+    offerAll(m_session.take()->removals);
     offer(tr("A new keep"), 0);
     for (TicketRow *row : m_rows)
         if (row->content().line == line)
@@ -269,14 +297,14 @@ void Ticket::askWhereToCopy()
 void Ticket::moveStep(const TicketLine &line, uint64_t toKeep, int index)
 {
     m_session.edit(ofStep(m_session, tr("Place")),
-                   withStepAt(*m_session.take(), line.keepId, line.stepId, toKeep, index));
+                   withStepAt(*m_session.take(), line.lineId, line.stepId, toKeep, index));
     m_session.select({TicketLine::Kind::Step, toKeep, line.stepId});
 }
 
 void Ticket::moveKeep(const TicketLine &line, int index)
 {
-    m_session.edit(ofKeep(m_session, tr("Place")),
-                   withKeepAt(*m_session.take(), line.keepId, index));
+    m_session.edit(ofMask(m_session, tr("Place")),
+                   withKeepAt(*m_session.take(), line.lineId, index));
 }
 
 void Ticket::moveLine(int delta)
@@ -284,21 +312,22 @@ void Ticket::moveLine(int delta)
     const TicketLine line = m_session.line();
     const auto &keeps = m_session.take()->keeps;
     const auto at = std::find_if(keeps.begin(), keeps.end(),
-                                 [&](const Keep &k) { return k.id == line.keepId; });
-    if (at == keeps.end() || !line.isMovable())
+                                 [&](const Keep &k) { return k.id == line.lineId; });
+    const bool isKeeps = at != keeps.end();
+    const int beside = int(at - keeps.begin()) + delta;
+    const bool hasBeside = isKeeps && beside >= 0 && beside < int(keeps.size());
+    if (line.kind == TicketLine::Kind::Keep && hasBeside)
+        moveKeep(line, beside);
+    const MaskedLine *masked = m_session.masked();
+    if (line.kind != TicketLine::Kind::Step || !masked)
         return;
-    const int place = int(at - keeps.begin());
-    if (line.kind == TicketLine::Kind::Keep) {
-        if (place + delta >= 0 && place + delta < int(keeps.size()))
-            moveKeep(line, place + delta);
-        return;
-    }
-    const auto step = std::find_if(at->steps.begin(), at->steps.end(),
+    const auto &steps = masked->steps;
+    const auto step = std::find_if(steps.begin(), steps.end(),
                                    [&](const Step &s) { return s.id == line.stepId; });
-    const int index = int(step - at->steps.begin()) + delta;
-    if (index >= 0 && index < int(at->steps.size()))
-        moveStep(line, line.keepId, index);
-    else if (const int beside = place + delta; beside >= 0 && beside < int(keeps.size()))
+    const int index = int(step - steps.begin()) + delta;
+    if (index >= 0 && index < int(steps.size()))
+        moveStep(line, line.lineId, index);
+    else if (hasBeside)
         moveStep(line, keeps[size_t(beside)].id,
                  delta > 0 ? 0 : int(keeps[size_t(beside)].steps.size()));
 }
@@ -313,7 +342,7 @@ Ticket::Drop Ticket::dropAt(const TicketLine &line, int y) const
         const TicketLine &at = m_rows[i]->content().line;
         const bool isAbove = y > m_rows[i]->geometry().center().y();
         if (!isAbove) {
-            const bool fits = isStep ? drop.keepId != 0 : at.kind == TicketLine::Kind::Keep;
+            const bool fits = isStep ? drop.lineId != 0 : at.kind == TicketLine::Kind::Keep;
             if (fits) {
                 drop.row = i;
                 if (!isStep)
@@ -321,10 +350,11 @@ Ticket::Drop Ticket::dropAt(const TicketLine &line, int y) const
                 return drop;
             }
         }
-        if (at.kind == TicketLine::Kind::Keep) {
-            drop.keepId = at.keepId;
+        if (at.kind == TicketLine::Kind::Keep)
+            keepCount += at.lineId == line.lineId && !isStep ? 0 : 1;
+        if (at.hasSteps()) {
+            drop.lineId = at.lineId;
             drop.index = 0;
-            keepCount += at.keepId == line.keepId && !isStep ? 0 : 1;
         } else if (at.kind == TicketLine::Kind::Step && isStep) {
             drop.index += at == line ? 0 : 1; // the dragged line itself does not count
         }
@@ -353,7 +383,7 @@ void Ticket::dropLine(const TicketLine &line, int y)
     m_dropMark->hide();
     const Drop drop = dropAt(line, y);
     if (line.kind == TicketLine::Kind::Step)
-        moveStep(line, drop.keepId, drop.index);
+        moveStep(line, drop.lineId, drop.index);
     else
         moveKeep(line, drop.index);
 }

@@ -97,7 +97,7 @@ private:
     void showDropAt(const TicketLine &line, int y);
     struct Drop {
         int row = -1; ///< it goes above this one; the count of rows: at the end
-        uint64_t keepId = 0;
+        uint64_t lineId = 0;
         int index = 0;
     };
     Drop dropAt(const TicketLine &line, int y) const;

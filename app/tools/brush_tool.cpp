@@ -52,14 +52,14 @@ void BrushTool::forgetStroke()
 
 void BrushTool::findOrStartStep(bool opposite)
 {
-    const Keep *keep = m_session.keep();
-    m_keepId = keep->id;
+    const MaskedLine *line = m_session.masked();
+    m_lineId = line->id;
     m_base = *m_session.take();
     m_opposite = opposite;
-    // The selected step, or the keep's last one, goes on if it is a brush of this sign.
+    // The selected step, or the mask's last one, goes on if it is a brush of this sign.
     const Step *last = m_session.step();
     if (!last || last->shape->kind() != "brush")
-        last = keep->steps.empty() ? nullptr : &keep->steps.back();
+        last = line->steps.empty() ? nullptr : &line->steps.back();
     const auto *brush = last && last->on && !last->invert && last->sign == m_sign.sign
                             ? dynamic_cast<const BrushStep *>(last->shape.get())
                             : nullptr;
@@ -75,7 +75,7 @@ void BrushTool::findOrStartStep(bool opposite)
     const Photo &photo = m_session.levels()->photo();
     m_strokes.clear();
     m_planes = BrushPlanes(photo.width, photo.height);
-    m_base = withNewStep(std::move(m_base), m_keepId, m_sign.sign,
+    m_base = withNewStep(std::move(m_base), m_lineId, m_sign.sign,
                          std::make_shared<BrushStep>(m_strokes, m_planes), &m_stepId);
 }
 
@@ -150,7 +150,7 @@ void BrushTool::drop()
 void BrushTool::showLive(const Rect &dirty)
 {
     m_touched = united(m_touched, dirty);
-    m_session.showLive(withStep(m_base, m_keepId, m_stepId,
+    m_session.showLive(withStep(m_base, m_lineId, m_stepId,
                                 [&](Step &step) {
                                     step.shape = std::make_shared<BrushStep>(m_strokes, m_planes);
                                 }),
@@ -184,7 +184,7 @@ void BrushTool::commit(Stroke piece)
                          : m_sign.sign == Sign::Spill    ? tr("Spill marked")
                          : takesBack                     ? tr("Brush taking back")
                                                          : tr("Brush");
-    m_session.commitLive(onKeep(m_session, what) + (continues ? tr(", went on") : QString()));
+    m_session.commitLive(onMask(m_session, what) + (continues ? tr(", went on") : QString()));
     m_base = *m_session.take();
     m_touched = {};
 }

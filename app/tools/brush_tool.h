@@ -61,7 +61,7 @@ private:
     BrushPlanes m_planes;
     BrushStep::Strokes m_strokes; ///< finished ones of the step painted in
     Take m_base;                  ///< with the step in place
-    uint64_t m_keepId = 0;
+    uint64_t m_lineId = 0;
     uint64_t m_stepId = 0;
     bool m_opposite = false;
     bool m_startsStep = false;

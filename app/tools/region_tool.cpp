@@ -105,7 +105,7 @@ int RegionTool::markAt(const PointerEvent &event) const
 void RegionTool::begin(uint64_t stepId, RegionAsk ask, Sign sign, const QString &text)
 {
     m_stepId = stepId;
-    m_intoKeep = m_session.keep()->id;
+    m_into = m_session.masked()->id;
     m_ask = std::move(ask);
     m_newSign = sign;
     m_text = text;
@@ -204,7 +204,7 @@ void RegionTool::takeAway(size_t mark)
     m_hovered = -1;
     if (!isSolvable(ask)) {
         m_session.edit(ofStep(m_session, tr("Removal")),
-                       withoutStep(*m_session.take(), m_session.keep()->id, selectedStep()->id));
+                       withoutStep(*m_session.take(), m_session.masked()->id, selectedStep()->id));
         return;
     }
     begins(selectedRegion());
@@ -292,9 +292,9 @@ void RegionTool::request()
 
 bool RegionTool::isStillThere() const
 {
-    const Keep *keep = m_session.keep();
+    const MaskedLine *line = m_session.masked();
     const Step *step = m_session.step();
-    return keep && keep->id == m_intoKeep && (m_stepId == 0 || (step && step->id == m_stepId));
+    return line && line->id == m_into && (m_stepId == 0 || (step && step->id == m_stepId));
 }
 
 void RegionTool::receive(Answer answer)

@@ -92,7 +92,7 @@ private:
     std::optional<RegionAsk> m_askBefore; ///< where a press goes on from one that is being answered
     Sign m_newSign = Sign::Add;
     uint64_t m_stepId = 0; ///< 0: a new one
-    uint64_t m_intoKeep = 0;
+    uint64_t m_into = 0;   ///< the line whose mask it joins
     QString m_text;
     PointerEvent m_start;
     int m_hovered = -1;

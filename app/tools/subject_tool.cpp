@@ -207,8 +207,8 @@ bool SubjectTool::showsBox() const
 bool SubjectTool::showsOffers() const
 {
     // Over finished work they would be in the way: there with Shift, or from the strip.
-    const Keep *keep = m_session.keep();
-    return !isAnswering() && !selectedStep() && !(keep && !keep->steps.empty());
+    const MaskedLine *line = m_session.masked();
+    return !isAnswering() && !selectedStep() && !(line && !line->steps.empty());
 }
 
 int SubjectTool::offerAt(const PointerEvent &event) const

@@ -16,10 +16,10 @@ QString Tool::name() const
 
 bool Tool::takeHold()
 {
-    if (!m_session.hasPhoto() || !m_session.keep())
+    if (!m_session.hasPhoto() || !m_session.masked())
         return false;
     if (m_session.line().isOfAll())
-        m_session.select({TicketLine::Kind::Keep, m_session.keep()->id});
+        m_session.select(m_session.lineOf(*m_session.masked()));
     return true;
 }
 
@@ -31,12 +31,12 @@ const Step *Tool::selectedStep() const
 
 void Tool::show(const std::shared_ptr<const StepShape> &shape, Sign sign, uint64_t stepId)
 {
-    m_keepId = m_session.keep()->id;
+    m_lineId = m_session.masked()->id;
     Take take = m_session.work().take();
     if (stepId == 0)
-        take = withNewStep(std::move(take), m_keepId, sign, shape, &m_stepId);
+        take = withNewStep(std::move(take), m_lineId, sign, shape, &m_stepId);
     else
-        take = withStep(std::move(take), m_keepId, m_stepId = stepId,
+        take = withStep(std::move(take), m_lineId, m_stepId = stepId,
                         [&](Step &step) { step.shape = shape; });
     m_shows = true;
     m_session.showLive(std::move(take), {});
@@ -47,8 +47,8 @@ void Tool::finish(const QString &text)
     if (!m_shows)
         return;
     m_shows = false;
-    m_session.commitLive(onKeep(m_session, text));
-    m_session.select({TicketLine::Kind::Step, m_keepId, m_stepId});
+    m_session.commitLive(onMask(m_session, text));
+    m_session.select({TicketLine::Kind::Step, m_lineId, m_stepId});
 }
 
 void Tool::cancel()

@@ -91,7 +91,7 @@ protected:
 
 private:
     bool m_shows = false;
-    uint64_t m_keepId = 0;
+    uint64_t m_lineId = 0;
     uint64_t m_stepId = 0;
 };
 

@@ -77,9 +77,9 @@ void Toolbox::choose(Tool &tool)
 void Toolbox::takeUp(Tool &tool)
 {
     choose(tool);
-    const Keep *keep = m_session.keep();
-    if (keep && m_session.line().isOfAll())
-        m_session.select({TicketLine::Kind::Keep, keep->id});
+    const MaskedLine *line = m_session.masked();
+    if (line && m_session.line().isOfAll())
+        m_session.select(m_session.lineOf(*line));
 }
 
 void Toolbox::followLine()

@@ -5,6 +5,7 @@
 #include "controls/snug_scroll.h"
 #include "grey/grey_details.h"
 #include "prepare/prepare_details.h"
+#include "prepare/removal_details.h"
 #include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/step_details.h"
@@ -80,8 +81,8 @@ QLayout *MainWindow::buildAdds()
     m_newStep->setToolTip(tr("The next click begins a step of its own, not more of this one"));
     m_newStep->setProperty("accent", true);
     connect(m_newStep, &QToolButton::clicked, this, [this] {
-        if (const Keep *keep = m_session.keep())
-            m_session.select({TicketLine::Kind::Keep, keep->id});
+        if (const MaskedLine *line = m_session.masked())
+            m_session.select(m_session.lineOf(*line));
     });
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
@@ -93,7 +94,7 @@ QLayout *MainWindow::buildAdds()
 
 void MainWindow::buildDetails()
 {
-    m_details = new Details(m_session, m_bench);
+    m_details = new Details(m_session, m_jobs, m_bench);
     const auto withRegion = [this](auto &&what) {
         if (auto *region = dynamic_cast<RegionTool *>(m_toolbox.ofSelectedStep())) {
             m_toolbox.choose(*region);
@@ -155,6 +156,7 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     m_canvas->addHand(m_prepareDetails->crop());
     m_canvas->addHand(m_prepareDetails->neutral());
     m_canvas->addHand(m_prepareDetails->clean());
+    m_canvas->addHand(m_details->removalDetails().source());
     connect(m_prepareDetails, &PrepareDetails::lookAsked, m_canvas,
             [this](const QPointF &photo) { m_canvas->restoreView(1, photo); });
     connect(m_prepareDetails, &PrepareDetails::canvasAsked, m_canvas,

@@ -152,9 +152,10 @@ void MainWindow::refreshHint()
         m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening->path()).fileName()));
     else if (!m_session.hasPhoto())
         m_canvas->setHint({});
-    else if (const Keep *keep = m_session.keep();
-             keep && keep->steps.empty() && !m_session.line().isOfAll())
-        m_canvas->setHint(m_toolbox.current().firstHint());
+    else if (const MaskedLine *line = m_session.masked();
+             line && line->steps.empty() && !m_session.line().isOfAll())
+        m_canvas->setHint(m_session.removal() ? tr("Mark what is to be taken out.")
+                                              : m_toolbox.current().firstHint());
     else
         m_canvas->setHint({});
 }

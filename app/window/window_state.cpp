@@ -16,7 +16,7 @@ std::string windowJson(const Session &session, const Canvas &canvas)
                           {"view", int(seen.view)},
                           {"split", seen.split},
                           {"splitAt", seen.splitAt},
-                          {"line", {int(line.kind), line.keepId, line.stepId}}}
+                          {"line", {int(line.kind), line.lineId, line.stepId}}}
         .dump();
 }
 
@@ -39,7 +39,7 @@ void restoreWindow(const std::string &json, Session &session, Canvas &canvas)
         }
         const auto &line = in.at("line");
         const auto kind =
-            std::clamp<int64_t>(wholeFrom(line.at(0)), 0, int64_t(TicketLine::Kind::Adjustment));
+            std::clamp<int64_t>(wholeFrom(line.at(0)), 0, int64_t(TicketLine::Kind::Removal));
         session.select({TicketLine::Kind(kind), uint64_t(wholeFrom(line.at(1))),
                         uint64_t(wholeFrom(line.at(2)))});
     } catch (const nlohmann::json::exception &) {

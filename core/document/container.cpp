@@ -51,7 +51,7 @@ Result<json> readJson(const ZipReader &zip, const std::string &name, const std::
 size_t countSteps(const json &take)
 {
     size_t steps = 0;
-    for (const char *list : {"keeps", "tones"})
+    for (const char *list : {"keeps", "tones", "removals"})
         for (const json &mask : take.value(list, json::array()))
             steps += 1 + (mask.is_object() ? mask.value("steps", json::array()).size() : 0);
     return steps;

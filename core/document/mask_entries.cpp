@@ -27,12 +27,7 @@ void fill(MaskPlane &plane, const Image<uint16_t> &picture, int x0, int y0)
 {
     const Rect area{x0, y0, x0 + picture.width(), y0 + picture.height()};
     parallelTiles(area, [&](const Rect &tile) {
-        const int tx = tile.x0 / kTileSize;
-        const int ty = tile.y0 / kTileSize;
-        uint16_t *pixels = plane.writable(tx, ty);
-        for (int y = tile.y0; y < tile.y1; ++y)
-            std::copy_n(picture.pixel(tile.x0 - x0, y - y0), tile.width(),
-                        pixels + size_t(y - ty * kTileSize) * kTileSize);
+        plane.write(tile, picture.pixel(tile.x0 - x0, tile.y0 - y0), picture.stride());
     });
     plane.compact(area);
     // A file of many steps holds more than memory should: what nobody looks at stays packed.

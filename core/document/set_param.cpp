@@ -103,6 +103,14 @@ Result<void> setIn(Keep &keep, const std::string &path, float number, const std:
     return setIn(keep, keepParams(), path, number, assignment);
 }
 
+Result<void> setIn(Removal &removal, const std::string &path, float number,
+                   const std::string &assignment)
+{
+    if (std::string step = path; takeOff(step, "step:"))
+        return setInStep(removal.steps, step, number, assignment);
+    return setIn(removal, removalParams(), path, number, assignment);
+}
+
 /// "NAME.ID" of one of these; names may hold dots.
 template <class T>
 Result<void> setInNamed(std::vector<T> &list, const std::string &path, float number,
@@ -128,6 +136,8 @@ Result<void> setIn(Take &take, std::string path, float number, const std::string
         return setInNamed(take.keeps, path, number, assignment);
     if (takeOff(path, "tone:"))
         return setInNamed(take.tones, path, number, assignment);
+    if (takeOff(path, "removal:"))
+        return setInNamed(take.removals, path, number, assignment);
     if (takeOff(path, "prepare.")) {
         const std::string kind = path.substr(0, path.find('.'));
         if (AdjustmentRef adjustment = preparedBy(take, kind)) {
@@ -144,7 +154,8 @@ Result<void> setIn(Take &take, std::string path, float number, const std::string
         return setIn(take.finish, path, number, assignment);
     return Error{ErrorKind::InvalidArgument, assignment,
                  "grey.ID, keep:NAME.ID, keep:NAME.step:N.ID, tone:NAME.ID, tone:NAME.step:N.ID, "
-                 "tone:NAME.KIND.ID, prepare.KIND.ID, straighten.ID or finish.KIND.ID is expected"};
+                 "tone:NAME.KIND.ID, removal:NAME.ID, prepare.KIND.ID, straighten.ID or "
+                 "finish.KIND.ID is expected"};
 }
 
 } // namespace

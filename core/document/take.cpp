@@ -11,11 +11,55 @@
 namespace buttonhole
 {
 
-const Keep *Take::findKeep(uint64_t keepId) const
+namespace
+{
+
+template <class T>
+const T *findIn(const std::vector<T> &lines, uint64_t id)
 {
     const auto it =
-        std::find_if(keeps.begin(), keeps.end(), [&](const Keep &k) { return k.id == keepId; });
-    return it == keeps.end() ? nullptr : &*it;
+        std::find_if(lines.begin(), lines.end(), [&](const T &line) { return line.id == id; });
+    return it == lines.end() ? nullptr : &*it;
+}
+
+template <class T, class Change>
+void changeIn(std::vector<T> &lines, uint64_t id, const Change &change)
+{
+    for (T &line : lines)
+        if (line.id == id)
+            change(line);
+}
+
+/// A name that none of them has: "Keep 3".
+template <class T>
+std::string freeName(const std::vector<T> &lines, const std::string &word)
+{
+    for (int n = 1;; ++n) {
+        std::string free = word + " " + std::to_string(n);
+        if (std::none_of(lines.begin(), lines.end(),
+                         [&](const T &line) { return line.name == free; }))
+            return free;
+    }
+}
+
+/// Appends a line with its steps, ids of its own for all.
+template <class T>
+uint64_t append(Take &take, std::vector<T> &lines, T line, const char *word)
+{
+    if (line.name.empty())
+        line.name = freeName(lines, word);
+    line.id = take.nextId++;
+    for (Step &step : line.steps)
+        step.id = take.nextId++;
+    lines.push_back(std::move(line));
+    return lines.back().id;
+}
+
+} // namespace
+
+const Keep *Take::findKeep(uint64_t keepId) const
+{
+    return findIn(keeps, keepId);
 }
 
 const Keep *Take::findKeep(const std::string &keepName) const
@@ -31,6 +75,12 @@ void Take::visitPlanes(const std::function<void(const MaskPlane &)> &visit) cons
         for (const Step &step : mask.steps)
             step.shape->visitPlanes(visit);
     });
+    for (const Removal &removal : removals)
+        if (removal.patch) {
+            visit(removal.patch->where);
+            for (const MaskPlane &plane : removal.patch->roots)
+                visit(plane);
+        }
 }
 
 void Take::visitMasks(const std::function<void(const Mask &)> &visit) const
@@ -39,13 +89,27 @@ void Take::visitMasks(const std::function<void(const Mask &)> &visit) const
         visit(keep);
     for (const LocalTone &tone : tones)
         visit(tone);
+    for (const Removal &removal : removals)
+        visit(removal);
 }
 
 const LocalTone *Take::findTone(uint64_t toneId) const
 {
-    const auto it = std::find_if(tones.begin(), tones.end(),
-                                 [&](const LocalTone &tone) { return tone.id == toneId; });
-    return it == tones.end() ? nullptr : &*it;
+    return findIn(tones, toneId);
+}
+
+const Removal *Take::findRemoval(uint64_t removalId) const
+{
+    return findIn(removals, removalId);
+}
+
+const MaskedLine *Take::findMasked(uint64_t lineId) const
+{
+    if (const Keep *keep = findKeep(lineId))
+        return keep;
+    if (const LocalTone *tone = findTone(lineId))
+        return tone;
+    return findRemoval(lineId);
 }
 
 const AdjustmentLine *Take::findLine(uint64_t lineId) const
@@ -80,6 +144,11 @@ uint64_t contentOf(const LocalTone &tone)
     return content;
 }
 
+uint64_t contentOf(const Removal &removal)
+{
+    return removal.patch ? joinedContent(removal.patch->content, {removal.strength}) : 0;
+}
+
 template <class Lines>
 bool areSame(const Lines &a, const Lines &b)
 {
@@ -92,7 +161,7 @@ bool areSame(const Lines &a, const Lines &b)
 
 TakeChange changeBetween(const Take &before, const Take &after)
 {
-    return {!areSame(before.prepare, after.prepare),
+    return {!areSame(before.prepare, after.prepare) || !areSame(before.removals, after.removals),
             before.greyOn != after.greyOn || !(before.grey == after.grey),
             !areSame(before.keeps, after.keeps),
             !areSame(before.tones, after.tones),
@@ -124,40 +193,55 @@ Work makeWork()
 
 Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &change)
 {
-    for (Keep &keep : take.keeps)
-        if (keep.id == keepId)
-            change(keep);
+    changeIn(take.keeps, keepId, change);
     return take;
 }
 
 Take withTone(Take take, uint64_t toneId, const std::function<void(LocalTone &)> &change)
 {
-    for (LocalTone &tone : take.tones)
-        if (tone.id == toneId)
-            change(tone);
+    changeIn(take.tones, toneId, change);
+    return take;
+}
+
+Take withRemoval(Take take, uint64_t removalId, const std::function<void(Removal &)> &change)
+{
+    changeIn(take.removals, removalId, change);
+    return take;
+}
+
+Take withMasked(Take take, uint64_t lineId, const std::function<void(MaskedLine &)> &change)
+{
+    changeIn(take.keeps, lineId, change);
+    changeIn(take.tones, lineId, change);
+    changeIn(take.removals, lineId, change);
     return take;
 }
 
 Take withNewTone(Take take, LocalTone tone, uint64_t *toneId)
 {
-    tone.id = take.nextId++;
-    for (int n = 1; tone.name.empty(); ++n) {
-        const std::string free = "Local " + std::to_string(n);
-        if (std::none_of(take.tones.begin(), take.tones.end(),
-                         [&](const LocalTone &each) { return each.name == free; }))
-            tone.name = free;
-    }
-    for (Step &step : tone.steps)
-        step.id = take.nextId++;
+    const uint64_t id = append(take, take.tones, std::move(tone), "Local");
     if (toneId)
-        *toneId = tone.id;
-    take.tones.push_back(std::move(tone));
+        *toneId = id;
     return take;
 }
 
 Take withoutTone(Take take, uint64_t toneId)
 {
     std::erase_if(take.tones, [&](const LocalTone &tone) { return tone.id == toneId; });
+    return take;
+}
+
+Take withNewRemoval(Take take, Removal removal, uint64_t *removalId)
+{
+    const uint64_t id = append(take, take.removals, std::move(removal), "Removal");
+    if (removalId)
+        *removalId = id;
+    return take;
+}
+
+Take withoutRemoval(Take take, uint64_t removalId)
+{
+    std::erase_if(take.removals, [&](const Removal &each) { return each.id == removalId; });
     return take;
 }
 
@@ -276,40 +360,31 @@ Take withoutLine(Take take, uint64_t lineId)
     return take;
 }
 
-Take withStep(Take take, uint64_t keepId, uint64_t stepId,
+Take withStep(Take take, uint64_t lineId, uint64_t stepId,
               const std::function<void(Step &)> &change)
 {
-    return withKeep(std::move(take), keepId, [&](Keep &keep) {
-        for (Step &step : keep.steps)
-            if (step.id == stepId)
-                change(step);
-    });
+    return withMasked(std::move(take), lineId,
+                      [&](MaskedLine &line) { changeIn(line.steps, stepId, change); });
 }
 
-Take withNewStep(Take take, uint64_t keepId, Sign sign, std::shared_ptr<const StepShape> shape,
+Take withNewStep(Take take, uint64_t lineId, Sign sign, std::shared_ptr<const StepShape> shape,
                  uint64_t *stepId)
 {
     const uint64_t id = take.nextId++;
     if (stepId)
         *stepId = id;
-    return withKeep(std::move(take), keepId, [&](Keep &keep) {
-        keep.steps.push_back({id, sign, true, std::move(shape)});
+    return withMasked(std::move(take), lineId, [&](MaskedLine &line) {
+        line.steps.push_back({id, sign, true, std::move(shape)});
     });
 }
 
 Take withNewKeep(Take take, std::string name, uint64_t *keepId)
 {
-    for (int n = 1; name.empty(); ++n) {
-        const std::string free = "Keep " + std::to_string(n);
-        if (!take.findKeep(free))
-            name = free;
-    }
     Keep keep;
-    keep.id = take.nextId++;
     keep.name = std::move(name);
+    const uint64_t id = append(take, take.keeps, std::move(keep), "Keep");
     if (keepId)
-        *keepId = keep.id;
-    take.keeps.push_back(std::move(keep));
+        *keepId = id;
     return take;
 }
 
@@ -356,22 +431,22 @@ Take withKeepAt(Take take, uint64_t keepId, int index)
     return take;
 }
 
-Take withStepAt(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, int index)
+Take withStepAt(Take take, uint64_t lineId, uint64_t stepId, uint64_t toLineId, int index)
 {
-    const Keep *from = take.findKeep(keepId);
+    const MaskedLine *from = take.findMasked(lineId);
     const Step *found = from ? from->findStep(stepId) : nullptr;
-    if (!found || !take.findKeep(toKeepId))
+    if (!found || !take.findMasked(toLineId))
         return take;
-    Step step = *found;
-    take = withoutStep(std::move(take), keepId, stepId);
-    return withKeep(std::move(take), toKeepId, [&](Keep &keep) {
-        keep.steps.insert(keep.steps.begin() + std::clamp(index, 0, int(keep.steps.size())), step);
+    const Step step = *found;
+    take = withoutStep(std::move(take), lineId, stepId);
+    return withMasked(std::move(take), toLineId, [&](MaskedLine &line) {
+        line.steps.insert(line.steps.begin() + std::clamp(index, 0, int(line.steps.size())), step);
     });
 }
 
-Take withCopyOfStep(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, uint64_t *newId)
+Take withCopyOfStep(Take take, uint64_t lineId, uint64_t stepId, uint64_t toLineId, uint64_t *newId)
 {
-    const Keep *from = take.findKeep(keepId);
+    const MaskedLine *from = take.findMasked(lineId);
     const Step *found = from ? from->findStep(stepId) : nullptr;
     if (!found)
         return take;
@@ -379,21 +454,22 @@ Take withCopyOfStep(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeep
     copy.id = take.nextId++;
     if (newId)
         *newId = copy.id;
-    return withKeep(std::move(take), toKeepId, [&](Keep &keep) { keep.steps.push_back(copy); });
+    return withMasked(std::move(take), toLineId,
+                      [&](MaskedLine &line) { line.steps.push_back(copy); });
 }
 
-Take withoutStep(Take take, uint64_t keepId, uint64_t stepId)
+Take withoutStep(Take take, uint64_t lineId, uint64_t stepId)
 {
-    return withKeep(std::move(take), keepId, [&](Keep &keep) {
-        std::erase_if(keep.steps, [&](const Step &step) { return step.id == stepId; });
+    return withMasked(std::move(take), lineId, [&](MaskedLine &line) {
+        std::erase_if(line.steps, [&](const Step &step) { return step.id == stepId; });
     });
 }
 
-Take withoutSteps(Take take, uint64_t keepId)
+Take withoutSteps(Take take, uint64_t lineId)
 {
-    return withKeep(std::move(take), keepId, [](Keep &keep) {
-        keep.steps.clear();
-        keep.invert = false;
+    return withMasked(std::move(take), lineId, [](MaskedLine &line) {
+        line.steps.clear();
+        line.invert = false;
     });
 }
 

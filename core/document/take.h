@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/local_tone.h"
+#include "document/removal.h"
 #include "geometry/picture_map.h"
 #include "light/mends.h"
 #include "mask/keep.h"
@@ -15,6 +16,7 @@ namespace buttonhole
 /// shows it top to bottom, which is the way that light goes.
 struct Take {
     std::string name = "Take 1";
+    std::vector<Removal> removals;       ///< before all else
     std::vector<AdjustmentLine> prepare; ///< of the photo's light, before the grey
     bool greyOn = true;
     GreyMix grey;
@@ -30,6 +32,9 @@ struct Take {
     const Keep *findKeep(uint64_t keepId) const;
     const Keep *findKeep(const std::string &keepName) const;
     const LocalTone *findTone(uint64_t toneId) const;
+    const Removal *findRemoval(uint64_t removalId) const;
+    /// A keep, local tone or removal.
+    const MaskedLine *findMasked(uint64_t lineId) const;
     const AdjustmentLine *findLine(uint64_t lineId) const; ///< of prepare or finish
     void visitMasks(const std::function<void(const Mask &)> &visit) const;
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const;
@@ -70,12 +75,18 @@ struct Work {
 Work makeWork();
 
 // Edits: pure functions from a take to the next. Ids that are not there leave it unchanged.
+/// Of a keep, local tone or removal.
+Take withMasked(Take take, uint64_t lineId, const std::function<void(MaskedLine &)> &change);
 Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &change);
 Take withTone(Take take, uint64_t toneId, const std::function<void(LocalTone &)> &change);
 /// Appends a local tone, with ids of its own; without a name, "Local n" with the first n that is
 /// free.
 Take withNewTone(Take take, LocalTone tone, uint64_t *toneId = nullptr);
 Take withoutTone(Take take, uint64_t toneId);
+/// The same of removals, "Removal n".
+Take withRemoval(Take take, uint64_t removalId, const std::function<void(Removal &)> &change);
+Take withNewRemoval(Take take, Removal removal = {}, uint64_t *removalId = nullptr);
+Take withoutRemoval(Take take, uint64_t removalId);
 /// The same of a line of prepare or finish.
 Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change);
 Take withoutLine(Take take, uint64_t lineId);
@@ -97,11 +108,22 @@ Take withAutoLight(Take take, const PhotoLevels &levels);
 /// The line of that kind set so, made if there is none, in the order of the kinds' table; what
 /// changes nothing needs no line.
 Take withPrepared(Take take, const AdjustmentRef &adjustment);
-Take withStep(Take take, uint64_t keepId, uint64_t stepId,
+// Of the steps of a keep, local tone or removal.
+Take withStep(Take take, uint64_t lineId, uint64_t stepId,
               const std::function<void(Step &)> &change);
-/// Appends a step to a keep; `stepId` receives its id.
-Take withNewStep(Take take, uint64_t keepId, Sign sign, std::shared_ptr<const StepShape> shape,
+/// Appends a step; `stepId` receives its id.
+Take withNewStep(Take take, uint64_t lineId, Sign sign, std::shared_ptr<const StepShape> shape,
                  uint64_t *stepId = nullptr);
+/// Moves a step to another place, counted without it, within its line or into another; beyond the
+/// ends is at the end.
+Take withStepAt(Take take, uint64_t lineId, uint64_t stepId, uint64_t toLineId, int index);
+/// A copy of a step at the end of a line; `newId` receives its id.
+Take withCopyOfStep(Take take, uint64_t lineId, uint64_t stepId, uint64_t toLineId,
+                    uint64_t *newId = nullptr);
+Take withoutStep(Take take, uint64_t lineId, uint64_t stepId);
+/// The mask is empty then, also where it was everything but its steps; the rest stays.
+Take withoutSteps(Take take, uint64_t lineId);
+
 /// Appends an empty keep; without a name, "Keep n" with the first n that is free.
 Take withNewKeep(Take take, std::string name = {}, uint64_t *keepId = nullptr);
 /// A copy of a keep behind it, its steps with new ids.
@@ -109,13 +131,5 @@ Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId = nullptr);
 Take withoutKeep(Take take, uint64_t keepId);
 /// Moves a keep to another place, counted without it; beyond the ends is at the end.
 Take withKeepAt(Take take, uint64_t keepId, int index);
-/// The same for a step, within its keep or into another.
-Take withStepAt(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId, int index);
-/// A copy of a step at the end of a keep; `newId` receives its id.
-Take withCopyOfStep(Take take, uint64_t keepId, uint64_t stepId, uint64_t toKeepId,
-                    uint64_t *newId = nullptr);
-Take withoutStep(Take take, uint64_t keepId, uint64_t stepId);
-/// Its mask is empty then, also where it was everything but its steps; edge and colour stay.
-Take withoutSteps(Take take, uint64_t keepId);
 
 } // namespace buttonhole

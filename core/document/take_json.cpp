@@ -33,8 +33,11 @@ constexpr size_t kMostKeeps = 500;        // each costs memory, whatever it hold
 constexpr size_t kMostStepsOfMask = 2000; // in a mask
 constexpr size_t kMostTones = 500;
 constexpr size_t kMostAdjustments = 100; // in a row
+constexpr size_t kMostRemovals = 200;
+constexpr std::array<const char *, 3> kChannels = {"red", "green", "blue"};
 constexpr int kLocalTonesSince = 7;
 constexpr int kGeometrySince = 8;
+constexpr int kRemovalsSince = 10;
 
 /// @param owner names the rasters: "keep-3"
 json stepToJson(const Step &step, const std::string &owner, MaskWriter *writer)
@@ -84,14 +87,36 @@ json lineToJson(const AdjustmentLine &line)
     return out;
 }
 
+json rectToJson(const Rect &rect)
+{
+    return {{"x", rect.x0}, {"y", rect.y0}, {"width", rect.width()}, {"height", rect.height()}};
+}
+
 json geometryToJson(const Geometry &geometry)
 {
     json out{{"mirrored", geometry.isMirrored}, {"quarterTurns", geometry.quarterTurns}};
     if (const Rect &crop = geometry.crop; !crop.isEmpty())
-        out["crop"] = {
-            {"x", crop.x0}, {"y", crop.y0}, {"width", crop.width()}, {"height", crop.height()}};
+        out["crop"] = rectToJson(crop);
     if (!geometry.straightening.isNone())
         paramsToJson(out["straighten"], geometry.straightening, Straightening::rows());
+    return out;
+}
+
+json removalToJson(const Removal &removal, MaskWriter *writer)
+{
+    json out = maskedLineToJson(removal, removalParams(), "removal-", writer);
+    if (!removal.source.isEmpty())
+        out["source"] = rectToJson(removal.source);
+    if (!removal.patch || !writer) // a take alone brings no rasters
+        return out;
+    const std::string name = "removal-" + std::to_string(removal.id) + "-patch";
+    writer->startShape(removal.patch->content);
+    json &patch = out["patch"];
+    patch["where"] = writer->put(name + "-where", removal.patch->where, 0);
+    for (size_t c = 0; c < 3; ++c)
+        patch[kChannels[c]] = writer->put(name + "-" + kChannels[c], removal.patch->roots[c], 0);
+    if (removal.isStale())
+        patch["stale"] = true;
     return out;
 }
 
@@ -229,6 +254,53 @@ Result<void> readTone(const json &in, MaskReader &reader, Take &take)
     return {};
 }
 
+/// A whole number that is a pixel's; -1: none.
+int pixelFrom(const json &in, const char *name)
+{
+    const int64_t value = wholeFrom(in.at(name));
+    return value >= 0 && value <= kMostPx ? int(value) : -1;
+}
+
+Rect rectFrom(const json &in)
+{
+    const int x = pixelFrom(in, "x");
+    const int y = pixelFrom(in, "y");
+    return {x, y, x + pixelFrom(in, "width"), y + pixelFrom(in, "height")};
+}
+
+Result<void> readPatch(const json &in, MaskReader &reader, Removal &out)
+{
+    auto patch = std::make_shared<Patch>();
+    for (size_t c = 0; c < 4; ++c) {
+        auto plane = reader.get(in.at(c < 3 ? kChannels[c] : "where"));
+        if (!plane)
+            return plane.error();
+        (c < 3 ? patch->roots[c] : patch->where) = std::move(*plane);
+    }
+    out.patch = std::move(patch);
+    out.filledFor = in.value("stale", false) ? 0 : askedBy(out);
+    return {};
+}
+
+Result<void> readRemoval(const json &in, MaskReader &reader, Take &take)
+{
+    auto removal =
+        readMaskedLine(in, removalParams(), "Removal " + std::to_string(take.removals.size() + 1),
+                       {"source", "patch"}, reader, take);
+    if (!removal)
+        return removal.error();
+    if (const auto source = in.find("source"); source != in.end()) {
+        removal->source = rectFrom(*source);
+        if (removal->source.isEmpty())
+            return Error{ErrorKind::InvalidArgument, "source", "a part of the photo is expected"};
+    }
+    if (const auto patch = in.find("patch"); patch != in.end())
+        if (auto done = readPatch(*patch, reader, *removal); !done)
+            return done;
+    take.removals.push_back(std::move(*removal));
+    return {};
+}
+
 Result<void> readLines(const json &in, const char *name, MaskReader &reader, Take &take,
                        std::vector<AdjustmentLine> &out)
 {
@@ -241,13 +313,6 @@ Result<void> readLines(const json &in, const char *name, MaskReader &reader, Tak
     });
 }
 
-/// A whole number that is a pixel's; -1: none.
-int pixelFrom(const json &in, const char *name)
-{
-    const int64_t value = wholeFrom(in.at(name));
-    return value >= 0 && value <= kMostPx ? int(value) : -1;
-}
-
 /// @param reader knows the photo's size
 Result<Geometry> readGeometry(const json &in, MaskReader &reader)
 {
@@ -255,9 +320,7 @@ Result<Geometry> readGeometry(const json &in, MaskReader &reader)
     out.isMirrored = in.value("mirrored", false);
     out.quarterTurns = int(std::clamp<int64_t>(wholeFrom(in, "quarterTurns", 0), -1, 4));
     if (const auto crop = in.find("crop"); crop != in.end()) {
-        const int x = pixelFrom(*crop, "x");
-        const int y = pixelFrom(*crop, "y");
-        out.crop = {x, y, x + pixelFrom(*crop, "width"), y + pixelFrom(*crop, "height")};
+        out.crop = rectFrom(*crop);
         if (out.crop == Rect())
             out.crop.x1 = -1; // nothing is left of the photo: not what all of it is written as
         const Rect inside = intersected(out.crop, Rect{0, 0, reader.width, reader.height});
@@ -294,7 +357,10 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     take.grey = std::move(*mix);
     take.greyExtraJson = extraOf(grey, {"on", "base", "blend", "hueCurve", "glass", "tone",
                                         "toning", "colourLeft", "look", "strength"});
-    Result<void> done = readLines(in, "prepare", reader, take, take.prepare);
+    Result<void> done = readList(in, "removals", kMostRemovals,
+                                 [&](const json &one) { return readRemoval(one, reader, take); });
+    if (done)
+        done = readLines(in, "prepare", reader, take, take.prepare);
     if (done)
         done = readList(in, "keeps", kMostKeeps,
                         [&](const json &one) { return readKeep(one, reader, take); });
@@ -313,8 +379,9 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     }
     if (!done)
         return done.error();
-    take.extraJson = extraOf(in, {"format", "version", "readableFrom", "name", "prepare", "grey",
-                                  "keeps", "tones", "geometry", "finish", "nextId"});
+    take.extraJson =
+        extraOf(in, {"format", "version", "readableFrom", "name", "removals", "prepare", "grey",
+                     "keeps", "tones", "geometry", "finish", "nextId"});
     return take;
 }
 
@@ -349,6 +416,8 @@ int firstReader(const Take &take)
             return std::any_of(keep.steps.begin(), keep.steps.end(), isOne);
         });
     };
+    if (!take.removals.empty()) // the newest there is
+        return kRemovalsSince;
     if (!take.geometry.isPlain())
         return std::max({kGeometrySince, neededVersion(take),
                          neededVersion(take.geometry.straightening, Straightening::rows())});
@@ -388,6 +457,8 @@ json takeToJson(const Take &take, MaskWriter *writer)
     out["grey"].update(greyToJson(take.grey));
     out["grey"]["on"] = take.greyOn;
     out["keeps"] = std::move(keeps);
+    for (const Removal &removal : take.removals)
+        out["removals"].push_back(removalToJson(removal, writer));
     for (const AdjustmentLine &line : take.prepare)
         out["prepare"].push_back(lineToJson(line));
     for (const LocalTone &tone : take.tones)

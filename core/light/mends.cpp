@@ -65,7 +65,7 @@ private:
 };
 
 /// A mend at a level: what is to be seen there.
-struct Patch {
+struct SpotPatch {
     LightTile light;
     float x = 0; ///< the spot, px of the level
     float y = 0;
@@ -77,12 +77,12 @@ float root(float light)
     return std::sqrt(std::max(light, 0.0F));
 }
 
-Result<std::shared_ptr<const Patch>> makePatch(const Source &in, const SpotMend &mend, int level,
-                                               const Run &run)
+Result<std::shared_ptr<const SpotPatch>> makeSpotPatch(const Source &in, const SpotMend &mend,
+                                                       int level, const Run &run)
 {
     const auto scale = float(1 << level);
     const Rect all = in.rectOf(level);
-    auto out = std::make_shared<Patch>();
+    auto out = std::make_shared<SpotPatch>();
     out->x = mend.spot.x / scale;
     out->y = mend.spot.y / scale;
     out->radius = std::max(mend.spot.radiusPx / scale, 0.5F);
@@ -92,12 +92,12 @@ Result<std::shared_ptr<const Patch>> makePatch(const Source &in, const SpotMend 
                                   down(out->x + reach) + 1, down(out->y + reach) + 1},
                                  all);
     if (box.isEmpty())
-        return std::shared_ptr<const Patch>();
+        return std::shared_ptr<const SpotPatch>();
     const int dx = int(std::lround(float(mend.from.dx) / scale));
     const int dy = int(std::lround(float(mend.from.dy) / scale));
     const Rect there = intersected({box.x0 + dx, box.y0 + dy, box.x1 + dx, box.y1 + dy}, all);
     if (there.isEmpty())
-        return std::shared_ptr<const Patch>();
+        return std::shared_ptr<const SpotPatch>();
     LightTile own(box);
     LightTile other(there);
     if (auto done = in.read(level, own, run); !done)
@@ -130,33 +130,33 @@ Result<std::shared_ptr<const Patch>> makePatch(const Source &in, const SpotMend 
             *out->light.at(c, x, y) = made * made;
         });
     }
-    return std::shared_ptr<const Patch>(out);
+    return std::shared_ptr<const SpotPatch>(out);
 }
 
 /// Patches are made once for all tiles that see them.
-Result<std::shared_ptr<const Patch>> patchOf(const Source &in, const SpotMend &mend, int level,
-                                             const Run &run)
+Result<std::shared_ptr<const SpotPatch>> spotPatchOf(const Source &in, const SpotMend &mend,
+                                                     int level, const Run &run)
 {
     static Memo memo(256);
     const uint64_t content =
         joinedContent(joinedContent(in.content(), contentOf(mend)), uint64_t(level));
     Error problem;
     const auto found = memo.find(content, [&]() -> Memo::Value {
-        auto made = makePatch(in, mend, level, run);
+        auto made = makeSpotPatch(in, mend, level, run);
         if (!made) {
             problem = made.error();
             return nullptr;
         }
-        return *made ? *made : std::make_shared<const Patch>();
+        return *made ? *made : std::make_shared<const SpotPatch>();
     });
     if (!found)
         return problem.detail.empty() && problem.subject.empty()
                    ? Error{ErrorKind::Cancelled, {}, {}}
                    : problem;
-    return std::static_pointer_cast<const Patch>(found);
+    return std::static_pointer_cast<const SpotPatch>(found);
 }
 
-void lay(const Patch &patch, LightTile &out)
+void laySpot(const SpotPatch &patch, LightTile &out)
 {
     const Rect shared = intersected(patch.light.area(), out.area());
     for (int y = shared.y0; y < shared.y1; ++y)
@@ -192,10 +192,10 @@ public:
             if (!mend.on || !isSeen ||
                 intersected(atLevel(reachOf(mend), level), out.area()).isEmpty())
                 continue;
-            const auto patch = patchOf(in(), mend, level, run);
+            const auto patch = spotPatchOf(in(), mend, level, run);
             if (!patch)
                 return patch.error();
-            lay(**patch, out);
+            laySpot(**patch, out);
         }
         return {};
     }

@@ -271,6 +271,20 @@ uint16_t *MaskPlane::writable(int tx, int ty)
     return t.block->mutablePixels();
 }
 
+void MaskPlane::write(const Rect &area, const uint16_t *from, size_t stride)
+{
+    for (int ty = area.y0 / kTileSize; ty * kTileSize < area.y1; ++ty)
+        for (int tx = area.x0 / kTileSize; tx * kTileSize < area.x1; ++tx) {
+            const Rect part = intersected(
+                area, {tx * kTileSize, ty * kTileSize, (tx + 1) * kTileSize, (ty + 1) * kTileSize});
+            uint16_t *pixels = writable(tx, ty);
+            for (int y = part.y0; y < part.y1; ++y)
+                std::copy_n(from + size_t(y - area.y0) * stride + (part.x0 - area.x0), part.width(),
+                            pixels + size_t(y - ty * kTileSize) * kTileSize +
+                                (part.x0 - tx * kTileSize));
+        }
+}
+
 void MaskPlane::compact(const Rect &area)
 {
     const Rect r = intersected(area, rect());

@@ -104,6 +104,8 @@ public:
 
     /// Pixels of tile (tx, ty) for writing; unshares it first. Row stride is kTileSize.
     uint16_t *writable(int tx, int ty);
+    /// Puts `area` (inside rect()) from `from`, `stride` elements a row.
+    void write(const Rect &area, const uint16_t *from, size_t stride);
     /// Turns tiles touching `area` that hold one value back into memory-free ones.
     void compact(const Rect &area);
 

@@ -96,6 +96,11 @@ bool acts(const AdjustmentLine &line)
     return line.on && line.adjustment->changesLight();
 }
 
+bool acts(const Removal &removal)
+{
+    return removal.on && removal.strength > 0 && removal.patch;
+}
+
 bool acts(const LocalTone &tone)
 {
     return tone.on && tone.strength > 0 &&
@@ -129,7 +134,9 @@ int reachAfter(const Take &take, size_t firstTone)
 
 bool isPrepared(const Take &take)
 {
-    return std::any_of(take.prepare.begin(), take.prepare.end(),
+    return std::any_of(take.removals.begin(), take.removals.end(),
+                       [](const Removal &removal) { return acts(removal); }) ||
+           std::any_of(take.prepare.begin(), take.prepare.end(),
                        [](const AdjustmentLine &line) { return acts(line); });
 }
 
@@ -143,7 +150,11 @@ bool isFinished(const Take &take)
 
 SourceRef preparedSource(const PhotoLevels &levels, const Take &take, StageCache *cache)
 {
-    return withLines(std::make_shared<const PhotoSource>(levels), take.prepare, cache);
+    SourceRef source = std::make_shared<const PhotoSource>(levels);
+    for (const Removal &removal : take.removals)
+        if (acts(removal))
+            source = patched(std::move(source), removal.patch, removal.strength);
+    return withLines(std::move(source), take.prepare, cache);
 }
 
 SourceRef keptSource(SourceRef source, const PhotoLevels &levels, const Take &take,
@@ -202,6 +213,15 @@ Rect reachedBy(const Take &take, const LocalTone &tone, const Rect &dirty, const
     const auto next = size_t(at - take.tones.begin()) + 1;
     return widenedBy(dirty, reachPx(static_cast<const Mask &>(tone)) + reachAfter(take, next), 0,
                      photo);
+}
+
+Rect reachedBy(const Take &take, const MaskedLine &line, const Rect &dirty, const Rect &photo)
+{
+    if (const Keep *keep = take.findKeep(line.id))
+        return reachedBy(take, *keep, dirty, photo);
+    if (const LocalTone *tone = take.findTone(line.id))
+        return reachedBy(take, *tone, dirty, photo);
+    return line.softBand().isNone() ? widenedBy(dirty, reachPx(line), 0, photo) : Rect{};
 }
 
 uint64_t pictureContent(const Take &take)

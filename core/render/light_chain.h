@@ -34,6 +34,8 @@ bool isFinished(const Take &take); ///< that is another
 /// mask and effects and through all that looks around after it; empty: anywhere.
 Rect reachedBy(const Take &take, const Keep &keep, const Rect &dirty, const Rect &photo);
 Rect reachedBy(const Take &take, const LocalTone &tone, const Rect &dirty, const Rect &photo);
+/// The same of whichever line it is; of a removal, only its mask.
+Rect reachedBy(const Take &take, const MaskedLine &line, const Rect &dirty, const Rect &photo);
 
 /// Equal for equal grey and keeps over equal light.
 uint64_t pictureContent(const Take &take);

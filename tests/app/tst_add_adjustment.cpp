@@ -316,9 +316,11 @@ private Q_SLOTS:
         driver.session().edit(QStringLiteral("Tone"),
                               withNewTone(*driver.session().take(), std::move(tone), &id));
         auto *ticket = driver.window().findChild<app::Ticket *>();
-        QCOMPARE(ticket->rows().back()->content().name, QStringLiteral("Shelf"));
-        QTest::mouseClick(ticket->rows().back(), Qt::LeftButton);
-        QCOMPARE(driver.session().line().keepId, id);
+        QCOMPARE(ticket->rows().back()->content().name, QStringLiteral("Brush")); // its step
+        app::TicketRow *row = ticket->rows()[ticket->rows().size() - 2];
+        QCOMPARE(row->content().name, QStringLiteral("Shelf"));
+        QTest::mouseClick(row, Qt::LeftButton);
+        QCOMPARE(driver.session().line().lineId, id);
         driver.settle();
         const QColor before = driver.colourAt(750, 500);
 

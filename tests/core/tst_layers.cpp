@@ -99,7 +99,7 @@ private Q_SLOTS:
             {"tools", {"commands", "controls", "jobs", "style", "view"}},
             {"canvas", {"commands", "grey", "jobs", "settings", "style", "tools", "view"}},
             {"check", {"canvas", "commands", "jobs", "style"}},
-            {"ticket", {"commands", "controls", "style"}},
+            {"ticket", {"commands", "controls", "jobs", "prepare", "style"}},
             {"window",
              {"canvas", "check", "commands", "controls", "grey", "jobs", "prepare", "settings",
               "style", "ticket", "tools", "view"}}};
