@@ -32,6 +32,7 @@ RemovalDetails::RemovalDetails(Session &session, Jobs &jobs, QWidget *parent)
                         "filled stays as it is until you fill it again."),
                      this);
     constexpr int kHelpHeight = 64; // px, its three lines
+    help->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     help->setFixedHeight(kHelpHeight);
     help->setAlignment(Qt::AlignTop);
     layout->addWidget(help);
@@ -161,6 +162,8 @@ void RemovalDetails::refresh()
                     : !removal->patch    ? tr("Marked. Fill it when the mark is right.")
                     : removal->isStale() ? tr("The mark or its source has changed: fill it again.")
                                          : tr("Filled."));
+    constexpr int kTextWidth = 268; // px, the bench's
+    m_said->setFixedHeight(m_said->heightForWidth(kTextWidth));
 }
 
 } // namespace buttonhole::app
