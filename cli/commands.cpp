@@ -117,6 +117,10 @@ Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments
                          "a part of the photo's " + size + " px is expected"};
         geometry.crop = {crop[0], crop[1], crop[0] + crop[2], crop[1] + crop[3]};
     }
+    if (const auto &size = arguments.deliver; size.size() == 2) {
+        geometry.deliverWidth = size[0];
+        geometry.deliverHeight = size[1];
+    }
     return check(geometry);
 }
 

@@ -33,6 +33,7 @@ struct ChangeArguments {
     FindingArguments find;         ///< of what prepares the photo
     std::vector<std::string> sets; ///< single numbers, see withParam()
     std::vector<int> crop;         ///< x, y, width, height, px of the photo; none: the take's
+    std::vector<int> deliver;      ///< width, height, px; 0, 0: its own size; none: the take's
     int quarterTurns = -1;         ///< the same
     std::optional<bool> mirrors;
 };

@@ -37,10 +37,14 @@ Result<Opened> open(const std::string &path, const std::string &photoPath, const
     out.notes.insert(out.notes.end(), loaded->notes.begin(), loaded->notes.end());
     out.photo = std::make_shared<const Photo>(std::move(*loaded));
     if (!out.container) {
-        out.work = makeWork();
+        out.work = makeWork(*out.photo);
     } else if (out.container->photo.width != out.photo->width ||
                out.container->photo.height != out.photo->height) {
         return Error{ErrorKind::PhotoMissing, photo, "this file has another size in pixels"};
+    } else {
+        out.work = withHeadroom(std::move(out.work),
+                                out.photo->headroomEv - out.container->photo.headroomEv);
+        out.container->photo.headroomEv = out.photo->headroomEv;
     }
     return out;
 }

@@ -52,6 +52,10 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
                        "may be given again");
     command.add_option("--crop", change.crop, "what of the photo leaves: X Y WIDTH HEIGHT, pixels")
         ->expected(4);
+    command
+        .add_option("--deliver", change.deliver,
+                    "size that the picture leaves in: WIDTH HEIGHT, pixels; 0 0: its own")
+        ->expected(2);
     command.add_option("--turn", change.quarterTurns, "quarter turns clockwise, 0 to 3")
         ->check(CLI::Range(0, 3));
     auto *mirror = command.add_flag_callback(

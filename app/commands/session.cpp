@@ -24,11 +24,14 @@ void Session::open(std::shared_ptr<const PhotoLevels> levels, double tintHueDeg,
     m_levels = std::move(levels);
     m_tintHueDeg = tintHueDeg;
     m_container = {};
+    const Photo &photo = m_levels->photo();
     if (container) {
-        m_history = History(container->work);
+        m_history =
+            History(withHeadroom(container->work, photo.headroomEv - container->photo.headroomEv));
         m_container = std::move(*container);
+        m_container.photo.headroomEv = photo.headroomEv;
     } else {
-        m_history = History();
+        m_history = History(makeWork(photo));
     }
     if (m_container.photo.sha256.empty()) // a photo of its own, or a file that did not know it
         m_container.photo = referenceTo(m_levels->photo());

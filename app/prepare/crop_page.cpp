@@ -11,6 +11,7 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
 #include <QRegularExpression>
 #include <QSpinBox>
 #include <QToolButton>
@@ -145,7 +146,80 @@ void PrepareDetails::addCropNumbers(QVBoxLayout *page)
     connect(m_guides, &QComboBox::activated, this,
             [this](int index) { m_crop.setGuides(CropHand::Guides(index)); });
     add(tr("Guides"), m_guides);
+    add(tr("Delivered"), makeDelivered());
     page->addLayout(grid);
+    m_enlarged = new QLabel(this);
+    m_enlarged->setObjectName(QStringLiteral("enlarged"));
+    m_enlarged->setTextFormat(Qt::PlainText);
+    m_enlarged->hide();
+    page->addWidget(m_enlarged);
+}
+
+/// The size in px that the picture is resized to when it leaves.
+QWidget *PrepareDetails::makeDelivered()
+{
+    auto *row = new QWidget(this);
+    auto *layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(4);
+    for (QSpinBox **field : {&m_deliverWidth, &m_deliverHeight}) {
+        *field = new QSpinBox(row);
+        (*field)->setRange(0, Geometry::kMostDelivered);
+        (*field)->setSpecialValueText(tr("own"));
+        (*field)->setKeyboardTracking(false);
+        (*field)->setButtonSymbols(QAbstractSpinBox::NoButtons);
+        (*field)->setToolTip(tr("Pixels that the picture is resized to when it is exported; 0: its "
+                                "own size. The crop takes their ratio"));
+        connect(*field, &QSpinBox::valueChanged, this,
+                [this, isWidth = field == &m_deliverWidth](int px) {
+                    if (!m_isRefreshing)
+                        deliver(px, isWidth);
+                });
+        layout->addWidget(*field, 1);
+        if (field == &m_deliverWidth)
+            layout->addWidget(new QLabel(QStringLiteral("×"), row));
+    }
+    m_deliverWidth->setObjectName(QStringLiteral("deliverWidth"));
+    m_deliverWidth->setAccessibleName(tr("Delivered width"));
+    m_deliverHeight->setObjectName(QStringLiteral("deliverHeight"));
+    m_deliverHeight->setAccessibleName(tr("Delivered height"));
+    return row;
+}
+
+/// One of the two is set: the other follows the crop where it was not, and the crop follows both.
+void PrepareDetails::deliver(int px, bool isWidth)
+{
+    if (!m_session.hasPhoto())
+        return;
+    Take take = m_session.work().take();
+    Geometry &geometry = take.geometry;
+    const PictureRect now = m_crop.crop();
+    const double ratio = double(now.width()) / std::max(1, now.height());
+    int &own = isWidth ? geometry.deliverWidth : geometry.deliverHeight;
+    int &other = isWidth ? geometry.deliverHeight : geometry.deliverWidth;
+    own = px;
+    if (px == 0)
+        other = 0;
+    else if (other == 0)
+        other = std::clamp(int(std::lround(isWidth ? px / ratio : px * ratio)), 1,
+                           Geometry::kMostDelivered);
+    const auto [width, height] = std::pair(geometry.deliverWidth, geometry.deliverHeight);
+    m_session.edit(ofPrepare(tr("Delivered size")), std::move(take));
+    m_crop.setRatio(height > 0 ? double(width) / height : 0);
+    refreshCrop();
+}
+
+void PrepareDetails::refreshDelivered(const PictureRect &crop)
+{
+    const Geometry &geometry = m_session.take()->geometry;
+    m_deliverWidth->setValue(geometry.deliverWidth);
+    m_deliverHeight->setValue(geometry.deliverHeight);
+    const double by = std::max(double(geometry.deliverWidth) / std::max(1, crop.width()),
+                               double(geometry.deliverHeight) / std::max(1, crop.height()));
+    constexpr double kHardly = 1.005;
+    m_enlarged->setVisible(by > kHardly);
+    m_enlarged->setText(
+        tr("Enlarged %1 times: softer than it was taken.").arg(QLocale().toString(by, 'f', 1)));
 }
 
 void PrepareDetails::addTurns(QVBoxLayout *page)
@@ -193,6 +267,7 @@ void PrepareDetails::refreshCrop()
     const PictureRect crop = m_crop.crop();
     m_width->setValue(crop.width());
     m_height->setValue(crop.height());
+    refreshDelivered(crop);
     m_guides->setCurrentIndex(int(m_crop.guides()));
     m_mirror->setChecked(m_session.take()->geometry.isMirrored);
     m_straighten->refresh();

@@ -47,6 +47,9 @@ Q_SIGNALS:
 private:
     void addCrop();
     void addCropNumbers(QVBoxLayout *page);
+    QWidget *makeDelivered();
+    void deliver(int px, bool isWidth);
+    void refreshDelivered(const PictureRect &crop);
     void addTurns(QVBoxLayout *page);
     void addLens();
     void addLight();
@@ -79,6 +82,9 @@ private:
     QComboBox *m_guides = nullptr;
     QSpinBox *m_width = nullptr;
     QSpinBox *m_height = nullptr;
+    QSpinBox *m_deliverWidth = nullptr;
+    QSpinBox *m_deliverHeight = nullptr;
+    QLabel *m_enlarged = nullptr;
     QToolButton *m_mirror = nullptr;
     StraightenPanel *m_straighten = nullptr;
     CleanPanel *m_clean = nullptr;

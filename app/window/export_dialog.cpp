@@ -50,7 +50,8 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     form->addRow(tr("Depth"), m_bits);
 
     const Photo &photo = session.levels()->photo();
-    const int longEdge = std::max(photo.width, photo.height);
+    const auto [width, height] = deliveredSize(*session.take(), session.picture().rect());
+    const int longEdge = std::max(width, height);
     m_resize->setChecked(settings.longEdgePx > 0 && settings.longEdgePx < longEdge);
     m_longEdge->setRange(1, longEdge);
     m_longEdge->setValue(settings.longEdgePx > 0 ? settings.longEdgePx : std::min(2048, longEdge));

@@ -155,6 +155,7 @@ PhotoReference referenceTo(const Photo &photo)
     out.sha256 = photo.sha256;
     out.width = photo.width;
     out.height = photo.height;
+    out.headroomEv = photo.headroomEv;
     return out;
 }
 
@@ -162,6 +163,8 @@ json referenceToJson(const PhotoReference &reference)
 {
     json out{{"bytes", reference.bytes},   {"sha256", reference.sha256}, {"width", reference.width},
              {"height", reference.height}, {"packed", reference.packed}, {"path", ""}};
+    if (reference.headroomEv > 0)
+        out["headroomEv"] = reference.headroomEv;
     if (isUtf8(reference.relativePath))
         out["path"] = reference.relativePath;
     else
@@ -179,6 +182,7 @@ Result<PhotoReference> referenceFromJson(const json &in, const std::string &subj
     out.sha256 = in.at("sha256").get<std::string>();
     out.width = int(wholeFrom(in.at("width")));
     out.height = int(wholeFrom(in.at("height")));
+    out.headroomEv = std::clamp(in.value("headroomEv", 0.0F), 0.0F, 4.0F);
     out.packed = in.value("packed", false);
     if (!out.sha256.empty() && !isDigest(out.sha256))
         return Error{ErrorKind::Damaged, subject, "the digest of its photo is none"};

@@ -22,7 +22,8 @@ struct PhotoReference {
     std::string sha256; ///< 64 hexadecimal digits, lower case; empty: not known
     int width = 0;      ///< upright, px
     int height = 0;
-    bool packed = false; ///< the original is inside the file
+    float headroomEv = 0; ///< of the photo, as it was opened first
+    bool packed = false;  ///< the original is inside the file
 };
 
 /// The reference to a photo as it was opened; its place is told by saveContainer().

@@ -191,6 +191,26 @@ Work makeWork()
     return {{std::make_shared<const Take>(makeTake())}, 0};
 }
 
+Work withHeadroom(Work work, float moreEv)
+{
+    using Light = NumberAdjustment<PhotoLight>;
+    if (moreEv == 0)
+        return work;
+    for (auto &take : work.takes) {
+        const auto now = preparedBy(*take, PhotoLight::kKind);
+        PhotoLight light = static_cast<const Light &>(*now).values();
+        light.exposureEv = std::clamp(light.exposureEv + moreEv, -5.0F, 5.0F);
+        take =
+            std::make_shared<const Take>(withPrepared(*take, std::make_shared<const Light>(light)));
+    }
+    return work;
+}
+
+Work makeWork(const Photo &photo)
+{
+    return withHeadroom(makeWork(), photo.headroomEv);
+}
+
 Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &change)
 {
     changeIn(take.keeps, keepId, change);

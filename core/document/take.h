@@ -73,6 +73,11 @@ struct Work {
 };
 
 Work makeWork();
+/// As work on a photo begins: a raw photo's headroom is taken back by its exposure, so that it
+/// looks as the camera meant it and nothing is lost.
+Work makeWork(const Photo &photo);
+/// The same work on a photo that has more headroom now than when the work began.
+Work withHeadroom(Work work, float moreEv);
 
 // Edits: pure functions from a take to the next. Ids that are not there leave it unchanged.
 /// Of a keep, local tone or removal.

@@ -38,6 +38,7 @@ constexpr std::array<const char *, 3> kChannels = {"red", "green", "blue"};
 constexpr int kLocalTonesSince = 7;
 constexpr int kGeometrySince = 8;
 constexpr int kRemovalsSince = 10;
+constexpr int kDeliverSince = 10;
 
 /// @param owner names the rasters: "keep-3"
 json stepToJson(const Step &step, const std::string &owner, MaskWriter *writer)
@@ -97,6 +98,8 @@ json geometryToJson(const Geometry &geometry)
     json out{{"mirrored", geometry.isMirrored}, {"quarterTurns", geometry.quarterTurns}};
     if (const Rect &crop = geometry.crop; !crop.isEmpty())
         out["crop"] = rectToJson(crop);
+    if (geometry.deliverWidth > 0)
+        out["deliver"] = {{"width", geometry.deliverWidth}, {"height", geometry.deliverHeight}};
     if (!geometry.straightening.isNone())
         paramsToJson(out["straighten"], geometry.straightening, Straightening::rows());
     return out;
@@ -329,6 +332,10 @@ Result<Geometry> readGeometry(const json &in, MaskReader &reader)
         else if (inside != out.crop)
             reader.notes.push_back("The crop reaches beyond this photo: what lies inside is used.");
     }
+    if (const auto deliver = in.find("deliver"); deliver != in.end()) {
+        out.deliverWidth = pixelFrom(*deliver, "width");
+        out.deliverHeight = pixelFrom(*deliver, "height");
+    }
     if (const auto member = in.find("straighten"); member != in.end())
         if (auto fine = paramsFromJson(*member, out.straightening, Straightening::rows(),
                                        "geometry.straighten.");
@@ -375,7 +382,7 @@ Result<Take> readTake(const json &in, MaskReader &reader)
             return geometry.error();
         take.geometry = *geometry;
         take.geometryExtraJson =
-            extraOf(*member, {"crop", "mirrored", "quarterTurns", "straighten"});
+            extraOf(*member, {"crop", "deliver", "mirrored", "quarterTurns", "straighten"});
     }
     if (!done)
         return done.error();
@@ -419,7 +426,8 @@ int firstReader(const Take &take)
     if (!take.removals.empty()) // the newest there is
         return kRemovalsSince;
     if (!take.geometry.isPlain())
-        return std::max({kGeometrySince, neededVersion(take),
+        return std::max({take.geometry.deliverWidth > 0 ? kDeliverSince : kGeometrySince,
+                         neededVersion(take),
                          neededVersion(take.geometry.straightening, Straightening::rows())});
     if (!take.prepare.empty() || !take.tones.empty() || !take.finish.empty())
         return neededVersion(take);

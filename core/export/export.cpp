@@ -1,6 +1,7 @@
 #include "export/export.h"
 
 #include "export/area_reducer.h"
+#include "export/cubic_enlarger.h"
 #include "export/thumbnail.h"
 #include "io/file.h"
 #include "io/formats/formats.h"
@@ -30,14 +31,15 @@ constexpr int kStripRows = kTileSize;
 constexpr size_t kStageBytes = size_t(96) << 20;
 constexpr int kThumbnailPx = 256;
 
-std::pair<int, int> outputSize(const PictureRect &picture, int longEdgePx)
+std::pair<int, int> outputSize(std::pair<int, int> own, int longEdgePx)
 {
-    const int longEdge = std::max(picture.width(), picture.height());
+    const auto [width, height] = own;
+    const int longEdge = std::max(width, height);
     if (longEdgePx <= 0 || longEdgePx >= longEdge)
-        return {picture.width(), picture.height()};
+        return own;
     const double scale = double(longEdgePx) / longEdge;
-    return {std::max(1, int(std::lround(picture.width() * scale))),
-            std::max(1, int(std::lround(picture.height() * scale)))};
+    return {std::max(1, int(std::lround(width * scale))),
+            std::max(1, int(std::lround(height * scale)))};
 }
 
 /// The first row after `y` where a strip ends: strips lie on the grid of tiles.
@@ -95,7 +97,10 @@ struct Order {
     PictureRect picture;
     Thumbnail *thumbnail = nullptr; ///< gathers one on the way
 
-    std::pair<int, int> size() const { return outputSize(picture, settings.longEdgePx); }
+    std::pair<int, int> size() const
+    {
+        return outputSize(deliveredSize(take, picture), settings.longEdgePx);
+    }
 };
 
 Order orderOf(const PhotoLevels &levels, const Take &take, const ExportSettings &settings,
@@ -155,7 +160,7 @@ Result<void> renderStrips(const Order &order, int bits,
     return pending.get();
 }
 
-/// Full size goes straight to the writer; a smaller one through the reducer at 16 bits.
+/// Its own size goes straight to the writer; another one through a resizer at 16 bits.
 Result<void> renderInto(PictureWriter &writer, const Order &order)
 {
     const PictureRect &picture = order.picture;
@@ -166,7 +171,6 @@ Result<void> renderInto(PictureWriter &writer, const Order &order)
             return writer.writeRows(rows, count);
         });
 
-    AreaReducer reducer(picture.width(), picture.height(), width, height, order.output.profile);
     std::vector<uint8_t> row8(size_t(width) * 3);
     Result<void> written;
     const auto emit = [&](const uint16_t *row) {
@@ -177,12 +181,19 @@ Result<void> renderInto(PictureWriter &writer, const Order &order)
                 row8[i] = uint8_t((uint32_t(row[i]) * 255U + 32767U) / 65535U);
         written = writer.writeRows(bits == 8 ? static_cast<const void *>(row8.data()) : row, 1);
     };
-    return renderStrips(order, 16, [&](const uint8_t *rows, int count) {
-        const auto *codes = reinterpret_cast<const uint16_t *>(rows);
-        for (int y = 0; y < count; ++y)
-            reducer.addRow(codes + size_t(y) * size_t(picture.width()) * 3, emit);
-        return written;
-    });
+    const auto through = [&](auto resizer) {
+        return renderStrips(order, 16, [&](const uint8_t *rows, int count) {
+            const auto *codes = reinterpret_cast<const uint16_t *>(rows);
+            for (int y = 0; y < count; ++y)
+                resizer.addRow(codes + size_t(y) * size_t(picture.width()) * 3, emit);
+            return written;
+        });
+    };
+    const Profile &profile = order.output.profile;
+    const bool isSmaller = width <= picture.width() && height <= picture.height();
+    return isSmaller
+               ? through(AreaReducer(picture.width(), picture.height(), width, height, profile))
+               : through(CubicEnlarger(picture.width(), picture.height(), width, height, profile));
 }
 
 struct OpenFile {
@@ -216,6 +227,13 @@ Result<void> encodeTo(int descriptor, const std::string &file, const Order &orde
 }
 
 } // namespace
+
+std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture)
+{
+    const auto [width, height] = std::pair(take.geometry.deliverWidth, take.geometry.deliverHeight);
+    return width > 0 && height > 0 ? std::pair(width, height)
+                                   : std::pair(picture.width(), picture.height());
+}
 
 std::string endingFor(ExportSettings::Format format)
 {
@@ -364,7 +382,7 @@ Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
 Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx)
 {
     const PictureMap map = pictureOf(levels, take);
-    const auto [width, height] = outputSize(map.rect(), longEdgePx);
+    const auto [width, height] = outputSize({map.rect().width(), map.rect().height()}, longEdgePx);
     const auto longEdgeAt = [&](int level) {
         return std::max(map.rect(level).width(), map.rect(level).height());
     };

@@ -11,7 +11,7 @@ struct ExportSettings {
     enum class Space { Photo, Srgb } space = Space::Photo; ///< the profile the file is in
     int quality = 92;                                      ///< JPEG, 1..100
     int bits = 8;                                          ///< 8, or 16 for PNG and TIFF
-    int longEdgePx = 0; ///< 0 = the picture's own size; never enlarges
+    int longEdgePx = 0; ///< 0 = the size it is delivered in; never enlarges
     bool stripLocation = false;
     friend bool operator==(const ExportSettings &, const ExportSettings &) = default;
 };
@@ -24,6 +24,9 @@ std::string endingFor(ExportSettings::Format format); ///< with its dot
 /// The path with an ending that fits the format: one of another format is replaced, what is no
 /// format's ("v1.2") stays and is added to.
 std::string withEnding(const std::string &path, ExportSettings::Format format);
+
+/// The size in which a take's picture leaves, px: its own, or what was asked for.
+std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture);
 
 struct ExportedPicture {
     int width = 0;

@@ -60,6 +60,11 @@ Result<void> check(const Geometry &geometry)
                      "x and y from 0 on, width and height of at least 1 are expected"};
     if (geometry.quarterTurns < 0 || geometry.quarterTurns > 3)
         return Error{ErrorKind::InvalidArgument, "quarterTurns", "0, 1, 2 or 3 is expected"};
+    const auto fits = [](int px) { return px >= 1 && px <= Geometry::kMostDelivered; };
+    const bool isDelivered = geometry.deliverWidth != 0 || geometry.deliverHeight != 0;
+    if (isDelivered && !(fits(geometry.deliverWidth) && fits(geometry.deliverHeight)))
+        return Error{ErrorKind::InvalidArgument, "deliver",
+                     "a width and a height from 1 to 30000 px are expected"};
     return checkParams(geometry.straightening, Straightening::rows());
 }
 

@@ -15,10 +15,13 @@ inline constexpr int kMostPx = 1 << 20; ///< along a side: more than any photo t
 /// What of the photo leaves, and which way up: plain data of a take. It is levelled first; then the
 /// crop is taken, mirrored and turned, pixel by pixel.
 struct Geometry {
+    static constexpr int kMostDelivered = 30000; ///< px; formats have limits of their own
     Rect crop; ///< px of the levelled photo; empty: all, or the largest that is filled
     bool isMirrored = false; ///< left and right change places
     int quarterTurns = 0;    ///< clockwise, 0..3
     Straightening straightening = {};
+    int deliverWidth = 0; ///< px that the picture is resized to when it leaves; 0: its own size
+    int deliverHeight = 0;
 
     bool isPlain() const { return *this == Geometry(); }
     friend bool operator==(const Geometry &, const Geometry &) = default;

@@ -25,6 +25,7 @@ struct Decoded {
     int fullHeight = 0;
     int orientation = 1;            ///< EXIF 1..8
     double dpi = 0;                 ///< pixels to the inch that the file speaks of; 0: it does not
+    float headroomEv = 0;           ///< see Photo
     int sourceBits = 8;             ///< as in the file: 1..16, or 32 for float
     std::string format;             ///< "JPEG", "PNG", ...
     std::vector<std::string> notes; ///< what the user should know, one sentence each

@@ -327,7 +327,7 @@ bool isSameFile(const std::string &a, const std::string &b)
 
 Result<void> checkIsNotPhoto(const std::string &path, const std::string &photoPath)
 {
-    if (isSameFile(path, photoPath))
+    if (!photoPath.empty() && isSameFile(path, photoPath))
         return Error{ErrorKind::InvalidArgument, path,
                      "it is the opened photo, which is never written to; choose another name"};
     return {};

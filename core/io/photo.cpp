@@ -245,6 +245,7 @@ Result<void> settle(Decoded &decoded, Photo &photo, const Run &run)
 {
     photo.format = decoded.format;
     photo.sourceBits = decoded.sourceBits;
+    photo.headroomEv = decoded.headroomEv;
     const double told = photo.metadata.dpi();
     photo.dpi = told > 0 ? told : decoded.dpi;
     photo.notes = decoded.notes;

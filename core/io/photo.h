@@ -26,7 +26,10 @@ struct Photo {
     int width = 0;
     int height = 0;
     int sourceBits = 8; ///< as in the file; 32 = float
-    double dpi = 0;     ///< pixels to the inch that the file speaks of; 0: none
+    /// Of a raw photo: so much darker than the camera meant it are the pixels, stops; what is
+    /// lighter than its white is there as well.
+    float headroomEv = 0;
+    double dpi = 0; ///< pixels to the inch that the file speaks of; 0: none
     PhotoPixels pixels;
     Profile profile = Profile::srgb();
     bool hasOwnProfile = false; ///< false: none was embedded (or usable), sRGB was taken

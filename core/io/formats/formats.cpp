@@ -138,12 +138,31 @@ Result<Image<uint16_t>> readFloat(OIIO::ImageInput &input, int channels, const s
     return codes;
 }
 
+/// LibRaw's way with highlights of which the sensor lost a channel: what the others hold goes on,
+/// without colour. White is the brightest channel's then, not the darkest one's.
+constexpr int kBlend = 2;
+
+/// How much darker that makes a raw photo, stops: from the factors of its white balance.
+float headroomOf(const OIIO::ImageSpec &spec)
+{
+    const auto *factors =
+        spec.find_attribute("raw:cam_mul", OIIO::TypeDesc(OIIO::TypeDesc::FLOAT, 4));
+    if (!factors)
+        return 0;
+    const auto *by = static_cast<const float *>(factors->data());
+    const auto [least, most] = std::minmax({by[0], by[1], by[2]});
+    constexpr float kMost = 4; // stops; more is no camera's
+    return least > 0 ? std::min(std::log2(most / least), kMost) : 0.0F;
+}
+
 Result<Decoded> decode(const std::string &path, const Run &run)
 {
     OIIO::ImageSpec hints;
     hints["oiio:UnassociatedAlpha"] = 1;
     hints["oiio:RawColor"] = 1; // CMYK stays CMYK: the profile converts it better
     hints["raw:ColorSpace"] = "sRGB";
+    hints["raw:HighlightMode"] = kBlend;
+    hints["raw:balance_clamped"] = 0;
     auto input = OIIO::ImageInput::open(path, &hints);
     if (!input)
         return Error{ErrorKind::NotAPhoto, path, OIIO::geterror()};
@@ -158,6 +177,8 @@ Result<Decoded> decode(const std::string &path, const Run &run)
     out.format = input->format_name();
     for (char &c : out.format)
         c = char(std::toupper(static_cast<unsigned char>(c)));
+    if (out.format == "RAW")
+        out.headroomEv = headroomOf(spec);
     const std::string mode = spec.get_string_attribute("tiff:ColorSpace");
     constexpr int kCieLab = 8; // TIFF's PhotometricInterpretation
     constexpr int kIccLab = 9;
