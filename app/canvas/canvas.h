@@ -67,6 +67,8 @@ public:
     void refreshLook() { updateCursorShape(), update(); }
     /// Shows what is prepared, before it goes grey.
     void setInColour(bool shows);
+    /// Where the photo's sharpness acts is shown instead of what it does.
+    void setShowsSharpness(bool shows);
     /// One more that may take the pointer.
     void addHand(Hand &hand);
     const QString &hint() const { return m_hint; }
@@ -206,6 +208,7 @@ private:
     std::shared_ptr<const GreyMix> m_pinned;
     bool m_original = false;
     bool m_isInColour = false;
+    bool m_showsSharpness = false;
     bool m_showsStitch = true;
     QColor m_surround;
     QString m_hint;

@@ -1,6 +1,8 @@
 // Which take and which part of the photo the canvas shows: as worked on, or as a hand asks for.
 #include "canvas/canvas.h"
 
+#include "light/fine_light.h"
+
 namespace buttonhole::app
 {
 
@@ -9,6 +11,17 @@ void Canvas::setInColour(bool shows)
     if (m_isInColour == shows)
         return;
     m_isInColour = shows;
+    if (m_session.hasPhoto()) {
+        m_tiles.setTake(shownTake(), {});
+        refresh(rect());
+    }
+}
+
+void Canvas::setShowsSharpness(bool shows)
+{
+    if (m_showsSharpness == shows)
+        return;
+    m_showsSharpness = shows;
     if (m_session.hasPhoto()) {
         m_tiles.setTake(shownTake(), {});
         refresh(rect());
@@ -85,7 +98,7 @@ std::shared_ptr<const Take> Canvas::shownTake() const
     const bool showsOther = showsOtherMask();
     const Hand *hand = activeHand();
     const bool showsWhole = hand && hand->showsWhole();
-    if (!showsOne && !showsOther && !showsWhole && !m_isInColour)
+    if (!showsOne && !showsOther && !showsWhole && !m_isInColour && !m_showsSharpness)
         return m_session.take();
     auto take = std::make_shared<Take>(*m_session.take());
     if (showsOne)
@@ -98,12 +111,18 @@ std::shared_ptr<const Take> Canvas::shownTake() const
     }
     if (showsWhole)
         take->geometry.crop = m_session.levels()->photo().rect();
-    if (m_isInColour) {
+    if (m_isInColour || m_showsSharpness) {
         take->greyOn = false;
         take->keeps.clear(); // their looks, too
         take->tones.clear();
         take->finish.clear();
     }
+    if (m_showsSharpness)
+        for (AdjustmentLine &line : take->prepare)
+            if (const auto *own =
+                    dynamic_cast<const NumberAdjustment<Sharpness> *>(line.adjustment.get()))
+                line.adjustment = std::make_shared<const NumberAdjustment<SharpnessMask>>(
+                    SharpnessMask{own->values()});
     return take;
 }
 

@@ -165,13 +165,18 @@ void PrepareDetails::addNumbers(QVBoxLayout *page, std::string_view kind, size_t
                     const AdjustmentRef made =
                         preparedBy(take, kind)->withNumber(i, float(amount / factor));
                     m_done->clear();
+                    if (kind == Sharpness::kKind && i == 0)
+                        Q_EMIT sharpnessAsked(slider->isDragging());
                     const Photo &photo = m_session.levels()->photo();
                     m_session.edit(ofPrepare(name, slider->valueText()),
                                    withFilledCrop(withPrepared(std::move(take), made), photo.width,
                                                   photo.height),
                                    slider->objectName());
                 });
-        connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
+        connect(slider, &Slider::released, this, [this] {
+            Q_EMIT sharpnessAsked(false);
+            m_session.endMerge();
+        });
         page->addWidget(slider);
         m_numbers.append({slider, kind, i, factor});
     }

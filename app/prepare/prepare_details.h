@@ -42,6 +42,7 @@ Q_SIGNALS:
     void closeAsked();                    ///< the crop is as wanted
     void canvasAsked();                   ///< its keys are wanted next
     void lookAsked(const QPointF &photo); ///< a place is to be looked at closely
+    void sharpnessAsked(bool shows);      ///< where it acts is to be seen
     void colourAsked(bool shows);         ///< the photo is to be seen before it goes grey
 
 private:

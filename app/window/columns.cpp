@@ -162,6 +162,8 @@ QLayout *MainWindow::buildMiddle(QWidget *centre)
     connect(m_prepareDetails, &PrepareDetails::canvasAsked, m_canvas,
             [this] { m_canvas->setFocus(Qt::OtherFocusReason); });
     connect(m_prepareDetails, &PrepareDetails::colourAsked, m_canvas, &Canvas::setInColour);
+    connect(m_prepareDetails, &PrepareDetails::sharpnessAsked, m_canvas,
+            &Canvas::setShowsSharpness);
     m_start = new StartPage(m_jobs, m_canvas);
     connect(m_start, &StartPage::openAsked, this, [this] { m_opening->choose(); });
     connect(m_start, &StartPage::chosen, this,

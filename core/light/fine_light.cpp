@@ -54,16 +54,26 @@ int reachOf(double sigmaPx)
     return GuidedMean(sigmaPx).reach();
 }
 
-void sharpen(LabPlanes &lab, const GuidedMean &fine, float amount)
+/// What sharpening adds to each lightness.
+Plane sharper(const Plane &L, const GuidedMean &fine, float amount)
 {
     constexpr float kEdge = 0.02F;   // variance
     constexpr float kNoise = 0.004F; // of L
+    Plane out = fine.smoothed(L, L, kEdge);
+    for (size_t i = 0; i < out.count(); ++i) {
+        const float d = L.row(0)[i] - out.row(0)[i];
+        out.row(0)[i] = amount * d * (d * d / (d * d + kNoise * kNoise));
+    }
+    return out;
+}
+
+void sharpen(LabPlanes &lab, const GuidedMean &fine, float amount)
+{
     constexpr float kLeastL = 0.02F;
-    const Plane base = fine.smoothed(lab.L, lab.L, kEdge);
-    for (size_t i = 0; i < base.count(); ++i) {
+    const Plane added = sharper(lab.L, fine, amount);
+    for (size_t i = 0; i < added.count(); ++i) {
         float &L = lab.L.row(0)[i];
-        const float d = L - base.row(0)[i];
-        const float more = amount * d * (d * d / (d * d + kNoise * kNoise));
+        const float more = added.row(0)[i];
         const float made = std::max(L + more, 0.0F);
         const float scale = std::min(made / std::max(L, kLeastL), 2.0F);
         L = made;
@@ -111,11 +121,18 @@ int Sharpness::reachPx() const
     return reachOf(double(radiusPx)) + 1;
 }
 
-LightChange Sharpness::change(const LightSpace &space) const
+namespace
 {
-    return [values = *this, toLms = space.toLms, fromLms = space.fromLms](
+
+/// What either does with the lightness round about. @param act (planes, smoother)
+/// @param leastSigma px that it looks round about at least, however coarse the level
+template <class Act>
+LightChange changeOfFine(const Sharpness &values, const LightSpace &space, double leastSigma,
+                         const Act &act)
+{
+    return [values, act, leastSigma, toLms = space.toLms, fromLms = space.fromLms](
                const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
-        const double sigma = double(values.radiusPx) / double(1 << level);
+        const double sigma = std::max(double(values.radiusPx) / double(1 << level), leastSigma);
         if (values.amount == 0 || sigma < kLeastSigma)
             return in.read(level, out, run);
         const GuidedMean fine(sigma);
@@ -123,10 +140,46 @@ LightChange Sharpness::change(const LightSpace &space) const
         if (auto done = in.read(level, wide, run); !done)
             return done;
         LabPlanes lab(wide, toLms);
-        sharpen(lab, fine, values.amount);
+        act(lab, fine);
         lab.store(wide.area(), out, fromLms);
         return {};
     };
+}
+
+} // namespace
+
+LightChange Sharpness::change(const LightSpace &space) const
+{
+    return changeOfFine(*this, space, 0, [by = amount](LabPlanes &lab, const GuidedMean &fine) {
+        sharpen(lab, fine, by);
+    });
+}
+
+std::span<const Param<SharpnessMask>> SharpnessMask::rows()
+{
+    static constexpr Param<SharpnessMask> kRows[] = {
+        {"amount", [](SharpnessMask &s) -> float & { return s.amount; }, 0, 2, kSince, {100}},
+        {"radiusPx",
+         [](SharpnessMask &s) -> float & { return s.radiusPx; },
+         0.4F,
+         5,
+         kSince,
+         {1, " px", 1}}};
+    return kRows;
+}
+
+LightChange SharpnessMask::change(const LightSpace &space) const
+{
+    constexpr double kLeastSeen = 0.5; // px
+    return changeOfFine(
+        *this, space, kLeastSeen, [by = amount](LabPlanes &lab, const GuidedMean &fine) {
+            constexpr float kWhite = 0.04F; // of L
+            const Plane added = sharper(lab.L, fine, by);
+            for (size_t i = 0; i < added.count(); ++i) {
+                lab.L.row(0)[i] = std::min(std::abs(added.row(0)[i]) / kWhite, 1.0F);
+                lab.a.row(0)[i] = lab.b.row(0)[i] = 0;
+            }
+        });
 }
 
 std::span<const Param<Noise>> Noise::rows()

@@ -18,6 +18,14 @@ struct Sharpness {
     LightChange change(const LightSpace &space) const;
 };
 
+/// Where sharpness acts, and how much: grey, white where it adds a 25th of all lightness or more.
+/// To be looked at in its place; it is not stored.
+struct SharpnessMask : Sharpness {
+    static constexpr std::string_view kKind = "sharpness-mask";
+    static std::span<const Param<SharpnessMask>> rows();
+    LightChange change(const LightSpace &space) const;
+};
+
 /// Noise smoothed away where the photo has no edge, apart for lightness and colour.
 struct Noise {
     float lightness = 0; ///< 0..1: OKLab L, from 2 px round about; 1 takes noise of 0.05 for none

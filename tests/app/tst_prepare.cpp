@@ -65,6 +65,58 @@ private Q_SLOTS:
         QCOMPARE(summary(), QStringLiteral("as taken"));
     }
 
+    void whereSharpnessActsIsSeenWhileItIsDragged()
+    {
+        openPage(QStringLiteral("Light"));
+        auto &amount = child<app::Slider>("sharpness.amount");
+        const auto &canvas = m_driver->canvas();
+        QTest::mousePress(&amount, Qt::LeftButton, {}, {20, amount.height() - 8});
+        QTest::mouseMove(&amount, {amount.width() / 2, amount.height() - 8});
+        m_driver->settle();
+        // The wall of bricks has edges; the dark glass of its window has none.
+        const QColor glass = m_driver->colourAt(185, 100);
+        QVERIFY(glass.lightness() < 25);
+        int most = 0;
+        for (int x = 300; x < 900; x += 7)
+            most = std::max(most, m_driver->colourAt(x, 700).lightness());
+        QVERIFY(most > 60);
+        QTest::mouseRelease(&amount, Qt::LeftButton, {}, {amount.width() / 2, amount.height() - 8});
+        m_driver->settle();
+        QVERIFY(canvas.isSharp());
+        int least = 255;
+        for (int x = 300; x < 900; x += 7)
+            least = std::min(least, m_driver->colourAt(x, 700).lightness());
+        QVERIFY(least > 20); // the photo again
+        QVERIFY(!m_driver->session().work().take().prepare.empty());
+    }
+
+    void aDeliveredSizeIsSetAndExported()
+    {
+        openPage(QStringLiteral("Crop"));
+        auto &width = child<QSpinBox>("deliverWidth");
+        width.setValue(1200);
+        const Geometry &geometry = m_driver->session().work().take().geometry;
+        QCOMPARE(geometry.deliverWidth, 1200);
+        QCOMPARE(geometry.deliverHeight, 800);
+        auto &height = child<QSpinBox>("deliverHeight");
+        height.setValue(1200);
+        QVERIFY(std::abs(crop().width() - crop().height()) <= 1); // the crop follows
+        QVERIFY(child<QLabel>("enlarged").isHidden());
+        width.setValue(3000);
+        height.setValue(3000);
+        QVERIFY(child<QLabel>("enlarged")
+                    .text()
+                    .contains(QLocale().toString(3000.0 / crop().width(), 'f', 1)));
+        QVERIFY(!child<QLabel>("enlarged").isHidden());
+        width.setValue(600);
+        height.setValue(600);
+        const QString file = m_folder.filePath(QStringLiteral("square.jpg"));
+        QVERIFY(m_driver->exportTo(file));
+        QCOMPARE(QImage(file).size(), QSize(600, 600));
+        width.setValue(0);
+        QCOMPARE(m_driver->session().work().take().geometry.deliverHeight, 0);
+    }
+
     void autoLightSetsSlidersAndSaysSo()
     {
         openPage(QStringLiteral("Light"));
