@@ -89,16 +89,19 @@ json infoOf(const std::string &file, const Opened &opened)
 Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
                                                       const ChangeArguments &change = {})
 {
-    const Look *look = findLook(change.look);
-    const bool looksAround = take.greyOn && (look ? change.strength > 0 && look->mix.hasMargin()
-                                                  : take.grey.hasMargin());
-    const bool needsLevels = std::any_of(take.keeps.begin(), take.keeps.end(),
-                                         [](const Keep &k) { return k.on && k.needsLevels(); });
-    if (looksAround || needsLevels || isPrepared(take) || isFinished(take) || change.finds ||
-        change.find.light || change.find.straightens || change.find.spots ||
-        !change.find.lens.empty() || !change.sets.empty())
-        return PhotoLevels::make(opened.photo);
-    return PhotoLevels::makeFlat(opened.photo);
+    Take made = take;
+    if (const Look *look = findLook(change.look)) {
+        made.grey = look->mix;
+        made.grey.strength = float(change.strength / 100);
+    }
+    for (const std::string &set : change.sets) // what cannot be set is told later
+        if (auto changed = withParam(made, set))
+            made = std::move(*changed);
+    bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
+                    isFinished(made) || change.finds || change.find.light ||
+                    change.find.straightens || change.find.spots || !change.find.lens.empty();
+    made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
+    return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
 }
 
 Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments,

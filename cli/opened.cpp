@@ -1,5 +1,7 @@
 #include "opened.h"
 
+#include "export/export.h"
+
 namespace buttonhole::cli
 {
 
