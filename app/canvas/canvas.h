@@ -134,7 +134,7 @@ private:
     /// The take as the look has it: all keeps, or one.
     std::shared_ptr<const Take> shownTake() const;
     View shownView() const;
-    bool isMarkedOut() const;
+    bool isUnseen() const;
     bool showsOtherMask() const;
     static Keep withMaskOf(const MaskedLine &line);
     void onLineChanged();

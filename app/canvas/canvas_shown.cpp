@@ -64,16 +64,20 @@ void Canvas::followPicture()
     viewMoved();
 }
 
-/// What is to be taken out and is not yet: nothing but its mask shows it.
-bool Canvas::isMarkedOut() const
+/// What is to be taken out and is not yet, or a local tone that does nothing yet: nothing but its
+/// mask shows where it is.
+bool Canvas::isUnseen() const
 {
-    const Removal *removal = m_session.removal();
-    return removal && (!removal->patch || removal->isStale());
+    if (const Removal *removal = m_session.removal())
+        return !removal->patch || removal->isStale();
+    const LocalTone *tone = m_session.tone();
+    return tone && std::all_of(tone->effects.begin(), tone->effects.end(),
+                               [](const AdjustmentRef &effect) { return effect->isOff(); });
 }
 
 View Canvas::shownView() const
 {
-    return isMarkedOut() && m_seen.view == View::Result ? View::Tinted : m_seen.view;
+    return isUnseen() && m_seen.view == View::Result ? View::Tinted : m_seen.view;
 }
 
 /// The mask of a line that is no keep's stands where keeps would.
@@ -107,7 +111,7 @@ std::shared_ptr<const Take> Canvas::shownTake() const
     if (showsOther) {
         take->keeps = {withMaskOf(*m_session.masked())};
         take->keeps[0].on = true;
-        take->greyOn = take->greyOn && !isMarkedOut();
+        take->greyOn = take->greyOn && !m_session.removal();
     }
     if (showsWhole)
         take->geometry.crop = m_session.levels()->photo().rect();

@@ -252,6 +252,10 @@ void Ticket::duplicateLine()
         m_session.edit(ofMask(m_session, tr("Copy")),
                        withCopyOfKeep(*m_session.take(), line.lineId, &id));
         m_session.select({TicketLine::Kind::Keep, id});
+    } else if (line.kind == TicketLine::Kind::Tone) {
+        m_session.edit(ofMask(m_session, tr("Copy")),
+                       withCopyOfTone(*m_session.take(), line.lineId, &id));
+        m_session.select({TicketLine::Kind::Tone, id});
     } else if (line.kind == TicketLine::Kind::Step) {
         m_session.edit(
             ofStep(m_session, tr("Copy")),
@@ -318,6 +322,13 @@ void Ticket::moveLine(int delta)
     const bool hasBeside = isKeeps && beside >= 0 && beside < int(keeps.size());
     if (line.kind == TicketLine::Kind::Keep && hasBeside)
         moveKeep(line, beside);
+    const auto &tones = m_session.take()->tones;
+    const auto tone = std::find_if(tones.begin(), tones.end(),
+                                   [&](const LocalTone &t) { return t.id == line.lineId; });
+    const int next = int(tone - tones.begin()) + delta;
+    if (line.kind == TicketLine::Kind::Tone && next >= 0 && next < int(tones.size()))
+        m_session.edit(ofMask(m_session, tr("Place")),
+                       withToneAt(*m_session.take(), line.lineId, next));
     const MaskedLine *masked = m_session.masked();
     if (line.kind != TicketLine::Kind::Step || !masked)
         return;

@@ -3,6 +3,7 @@
 
 #include "check/check_column.h"
 #include "controls/snug_scroll.h"
+#include "document/tone_starts.h"
 #include "grey/grey_details.h"
 #include "prepare/prepare_details.h"
 #include "prepare/removal_details.h"
@@ -67,6 +68,50 @@ QWidget *MainWindow::buildLines()
     return scroll;
 }
 
+/// The starts of a local tone, those that go by a keep with its name.
+QMenu *MainWindow::makeLocalMenu(QWidget *parent)
+{
+    auto *menu = new QMenu(parent);
+    menu->setObjectName(QStringLiteral("localMenu"));
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        menu->clear();
+        if (!m_session.hasPhoto())
+            return;
+        const Take &take = *m_session.take();
+        const Keep *keep = m_session.keep();
+        if (!keep && !take.keeps.empty())
+            keep = &take.keeps.back();
+        const bool hasMask = keep && (!keep->steps.empty() || keep->invert);
+        const QString of = keep ? QString::fromStdString(keep->name) : QString();
+        const auto offer = [&](const char *start, const QString &name) {
+            QAction *action = menu->addAction(
+                name, this, [this, start, id = keep ? keep->id : 0] { addLocal(start, id); });
+            action->setObjectName(QLatin1String(start));
+            return action;
+        };
+        offer("empty", tr("By a mask of its own"));
+        offer("everything", tr("Everywhere"));
+        offer("inside", tr("Inside %1").arg(of))->setEnabled(hasMask);
+        offer("outside", tr("Outside %1").arg(of))->setEnabled(hasMask);
+        menu->addSeparator();
+        offer("spotlight", tr("Spotlight on %1").arg(of))->setEnabled(hasMask);
+        offer("settle", tr("Settle what is outside %1").arg(of))->setEnabled(hasMask);
+        offer("bite", tr("Bite on texture"));
+    });
+    return menu;
+}
+
+void MainWindow::addLocal(const char *start, uint64_t keepId)
+{
+    uint64_t id = 0;
+    const Take &now = *m_session.take();
+    auto made = withToneStart(now, *m_session.levels(), start, now.findKeep(keepId), &id);
+    if (!made)
+        return;
+    m_session.edit(tr("New local tone"), std::move(*made));
+    m_session.select({TicketLine::Kind::Tone, id});
+}
+
 /// What adds to the ticket: under its lines, always in sight.
 QLayout *MainWindow::buildAdds()
 {
@@ -84,9 +129,17 @@ QLayout *MainWindow::buildAdds()
         if (const MaskedLine *line = m_session.masked())
             m_session.select(m_session.lineOf(*line));
     });
+    auto *newLocal = new QToolButton(m_bench);
+    newLocal->setObjectName(QStringLiteral("newLocal"));
+    newLocal->setText(tr("+ Local"));
+    newLocal->setToolTip(tr("A part that is made lighter, calmer, foggy or otherwise"));
+    newLocal->setProperty("accent", true);
+    newLocal->setPopupMode(QToolButton::InstantPopup);
+    newLocal->setMenu(makeLocalMenu(newLocal));
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
     adds->addWidget(newKeep);
+    adds->addWidget(newLocal);
     adds->addWidget(m_newStep);
     adds->addStretch();
     return adds;
@@ -206,6 +259,8 @@ void MainWindow::showLineMenu(const QPoint &at)
     if (m_session.line().kind == TicketLine::Kind::Keep)
         ids = {"rename-keep", "invert-line", "duplicate-line", "line-earlier",
                "line-later",  "clear-keep",  "delete-line"};
+    else if (m_session.line().kind == TicketLine::Kind::Tone)
+        ids = {"invert-line", "duplicate-line", "line-earlier", "line-later", "delete-line"};
     else if (m_session.line().kind == TicketLine::Kind::Step)
         ids = {"duplicate-line", "copy-step",  "invert-line",
                "line-earlier",   "line-later", "delete-line"};

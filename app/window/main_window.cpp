@@ -152,9 +152,11 @@ void MainWindow::refreshHint()
         m_canvas->setHint(tr("Opening %1…").arg(QFileInfo(m_opening->path()).fileName()));
     else if (!m_session.hasPhoto())
         m_canvas->setHint({});
-    else if (const MaskedLine *line = m_session.masked();
-             line && line->steps.empty() && !m_session.line().isOfAll())
+    else if (const MaskedLine *line = m_session.masked(); line && line->steps.empty() &&
+                                                          !m_session.line().isOfAll() &&
+                                                          !(line->invert && m_session.tone()))
         m_canvas->setHint(m_session.removal() ? tr("Mark what is to be taken out.")
+                          : m_session.tone()  ? tr("Mark where it acts.")
                                               : m_toolbox.current().firstHint());
     else
         m_canvas->setHint({});

@@ -70,6 +70,8 @@ private:
     void buildColumns();
     QWidget *buildBench(QWidget *centre);
     QWidget *buildLines();
+    QMenu *makeLocalMenu(QWidget *parent);
+    void addLocal(const char *start, uint64_t keepId);
     QLayout *buildAdds();
     void buildDetails();
     QLayout *buildMiddle(QWidget *centre);

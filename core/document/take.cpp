@@ -42,6 +42,19 @@ std::string freeName(const std::vector<T> &lines, const std::string &word)
     }
 }
 
+/// Steps get ids of their own, and those that act inside one of them still do.
+void giveIds(Take &take, std::vector<Step> &steps)
+{
+    std::map<uint64_t, uint64_t> newIds;
+    for (Step &step : steps) {
+        newIds[step.id] = take.nextId;
+        step.id = take.nextId++;
+    }
+    for (Step &step : steps)
+        if (const auto renamed = newIds.find(step.insideOf); renamed != newIds.end())
+            step.insideOf = renamed->second;
+}
+
 /// Appends a line with its steps, ids of its own for all.
 template <class T>
 uint64_t append(Take &take, std::vector<T> &lines, T line, const char *word)
@@ -49,8 +62,7 @@ uint64_t append(Take &take, std::vector<T> &lines, T line, const char *word)
     if (line.name.empty())
         line.name = freeName(lines, word);
     line.id = take.nextId++;
-    for (Step &step : line.steps)
-        step.id = take.nextId++;
+    giveIds(take, line.steps);
     lines.push_back(std::move(line));
     return lines.back().id;
 }
@@ -408,28 +420,57 @@ Take withNewKeep(Take take, std::string name, uint64_t *keepId)
     return take;
 }
 
-Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId)
+namespace
 {
-    const auto it = std::find_if(take.keeps.begin(), take.keeps.end(),
-                                 [&](const Keep &keep) { return keep.id == keepId; });
-    if (it == take.keeps.end())
-        return take;
-    Keep copy = *it;
+
+template <class T>
+void copyIn(Take &take, std::vector<T> &lines, uint64_t id, uint64_t *newId)
+{
+    const auto it =
+        std::find_if(lines.begin(), lines.end(), [&](const T &line) { return line.id == id; });
+    if (it == lines.end())
+        return;
+    T copy = *it;
     copy.id = take.nextId++;
-    std::map<uint64_t, uint64_t> newIds;
-    for (Step &step : copy.steps) {
-        newIds[step.id] = take.nextId;
-        step.id = take.nextId++;
-    }
-    for (Step &step : copy.steps)
-        if (const auto renamed = newIds.find(step.insideOf); renamed != newIds.end())
-            step.insideOf = renamed->second;
+    giveIds(take, copy.steps);
     const std::string base = copy.name;
-    for (int n = 2; take.findKeep(copy.name); ++n)
+    for (int n = 2; std::any_of(lines.begin(), lines.end(),
+                                [&](const T &line) { return line.name == copy.name; });
+         ++n)
         copy.name = base + " " + std::to_string(n);
     if (newId)
         *newId = copy.id;
-    take.keeps.insert(it + 1, std::move(copy));
+    lines.insert(it + 1, std::move(copy));
+}
+
+template <class T>
+void moveIn(std::vector<T> &lines, uint64_t id, int index)
+{
+    const T *found = findIn(lines, id);
+    if (!found)
+        return;
+    T line = *found;
+    std::erase_if(lines, [&](const T &each) { return each.id == id; });
+    lines.insert(lines.begin() + std::clamp(index, 0, int(lines.size())), std::move(line));
+}
+
+} // namespace
+
+Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId)
+{
+    copyIn(take, take.keeps, keepId, newId);
+    return take;
+}
+
+Take withCopyOfTone(Take take, uint64_t toneId, uint64_t *newId)
+{
+    copyIn(take, take.tones, toneId, newId);
+    return take;
+}
+
+Take withToneAt(Take take, uint64_t toneId, int index)
+{
+    moveIn(take.tones, toneId, index);
     return take;
 }
 
@@ -441,13 +482,7 @@ Take withoutKeep(Take take, uint64_t keepId)
 
 Take withKeepAt(Take take, uint64_t keepId, int index)
 {
-    const Keep *found = take.findKeep(keepId);
-    if (!found)
-        return take;
-    Keep keep = *found;
-    take = withoutKeep(std::move(take), keepId);
-    take.keeps.insert(take.keeps.begin() + std::clamp(index, 0, int(take.keeps.size())),
-                      std::move(keep));
+    moveIn(take.keeps, keepId, index);
     return take;
 }
 

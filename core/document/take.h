@@ -88,6 +88,9 @@ Take withTone(Take take, uint64_t toneId, const std::function<void(LocalTone &)>
 /// free.
 Take withNewTone(Take take, LocalTone tone, uint64_t *toneId = nullptr);
 Take withoutTone(Take take, uint64_t toneId);
+/// A copy of a tone behind it; a tone at another place: as withCopyOfKeep() and withKeepAt().
+Take withCopyOfTone(Take take, uint64_t toneId, uint64_t *newId = nullptr);
+Take withToneAt(Take take, uint64_t toneId, int index);
 /// The same of removals, "Removal n".
 Take withRemoval(Take take, uint64_t removalId, const std::function<void(Removal &)> &change);
 Take withNewRemoval(Take take, Removal removal = {}, uint64_t *removalId = nullptr);

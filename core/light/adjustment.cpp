@@ -2,6 +2,7 @@
 
 #include "light/fine_light.h"
 #include "light/lens.h"
+#include "light/local_effects.h"
 #include "light/mends.h"
 #include "light/photo_light.h"
 
@@ -43,7 +44,9 @@ KindTable<AdjustmentKind> &adjustmentKinds()
     // Of Prepare: in the order in which light goes through them.
     static KindTable<AdjustmentKind> all(std::deque<AdjustmentKind>{
         Mends::makeKind(), Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
-        NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind()});
+        NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind(),
+        NumberAdjustment<Texture>::makeKind(), NumberAdjustment<Blur>::makeKind(),
+        NumberAdjustment<Fog>::makeKind()});
     return all;
 }
 

@@ -66,7 +66,7 @@ Plane GuidedMean::mean(const Plane &in) const
     return out;
 }
 
-Plane GuidedMean::smoothed(const Plane &in, const Plane &guide, float eps) const
+GuidedMean::Lines GuidedMean::lines(const Plane &in, const Plane &guide, float eps) const
 {
     const size_t count = in.count();
     const bool isOwn = &in == &guide;
@@ -91,11 +91,15 @@ Plane GuidedMean::smoothed(const Plane &in, const Plane &guide, float eps) const
         slope.row(0)[i] = (meanProduct.row(0)[i] - g * own) / (variance + eps);
         offset.row(0)[i] = own - slope.row(0)[i] * g;
     }
-    const Plane meanSlope = mean(slope);
-    Plane out = mean(offset);
-    for (size_t i = 0; i < count; ++i)
-        out.row(0)[i] += meanSlope.row(0)[i] * by[i];
-    return out;
+    return {mean(slope), mean(offset)};
+}
+
+Plane GuidedMean::smoothed(const Plane &in, const Plane &guide, float eps) const
+{
+    auto [slope, out] = lines(in, guide, eps);
+    for (size_t i = 0; i < out.count(); ++i)
+        out.row(0)[i] += slope.row(0)[i] * guide.row(0)[i];
+    return std::move(out);
 }
 
 } // namespace buttonhole

@@ -24,8 +24,16 @@ public:
     /// `in` smoothed where `guide` has no edge (K. He, J. Sun, X. Tang, "Guided image filtering",
     /// 2013). @param eps variance of the guide that counts as none
     Plane smoothed(const Plane &in, const Plane &guide, float eps) const;
+    /// Of each pixel the line that makes of the guide what is smooth of it: smoothed() is slope
+    /// times guide plus offset.
+    struct Lines {
+        Plane slope;
+        Plane offset;
+    };
+    Lines lines(const Plane &guide, float eps) const { return lines(guide, guide, eps); }
 
 private:
+    Lines lines(const Plane &in, const Plane &guide, float eps) const;
     std::vector<float> m_weights; ///< of the middle, 1 px beside it, ...
 };
 
