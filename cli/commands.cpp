@@ -4,6 +4,7 @@
 #include "document/mask_import.h"
 #include "document/set_param.h"
 #include "document/take_json.h"
+#include "document/tone_starts.h"
 #include "io/file.h"
 #include "mask/region_step.h"
 #include "opened.h"
@@ -99,7 +100,8 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
             made = std::move(*changed);
     bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
                     isFinished(made) || change.finds || change.find.light ||
-                    change.find.straightens || change.find.spots || !change.find.lens.empty();
+                    change.find.straightens || change.find.spots || !change.find.lens.empty() ||
+                    !change.locals.empty();
     made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
     return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
 }
@@ -127,6 +129,31 @@ Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments
     return check(geometry);
 }
 
+Result<const Keep *> keepNamed(const Take &take, const std::string &name)
+{
+    if (const Keep *keep = take.findKeep(name))
+        return keep;
+    std::string known;
+    for (const Keep &each : take.keeps)
+        known += (known.empty() ? "" : ", ") + each.name;
+    return Error{ErrorKind::NotFound, "keep \"" + name + "\"", "there are: " + known};
+}
+
+/// With a local tone as "START" or "START:KEEP" says; without a keep's name, by the last one.
+Result<Take> withLocal(Take take, const PhotoLevels &levels, const std::string &asked)
+{
+    const size_t colon = asked.find(':');
+    const std::string name = colon == std::string::npos ? "" : asked.substr(colon + 1);
+    if (!name.empty())
+        if (const auto named = keepNamed(take, name); !named)
+            return named.error();
+    const Keep *keep = !name.empty()        ? take.findKeep(name)
+                       : take.keeps.empty() ? nullptr
+                                            : &take.keeps.back();
+    const std::optional<Keep> own = keep ? std::optional(*keep) : std::nullopt;
+    return withToneStart(std::move(take), levels, asked.substr(0, colon), own ? &*own : nullptr);
+}
+
 /// The take with what the command line changes of it.
 Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels,
                          const OutputOptions &options)
@@ -152,6 +179,12 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     if (!prepared)
         return prepared.error();
     take = std::move(*prepared);
+    for (const std::string &each : arguments.locals) {
+        auto changed = withLocal(std::move(take), levels, each);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
     for (const std::string &each : arguments.sets) {
         auto changed = withParam(std::move(take), each);
         if (!changed)
@@ -176,16 +209,6 @@ int exportOpened(const Opened &opened, const PhotoLevels &levels, const Take &ta
     endProgress(options);
     printNotes(opened.notes, options);
     return Ok;
-}
-
-Result<const Keep *> keepNamed(const Take &take, const std::string &name)
-{
-    if (const Keep *keep = take.findKeep(name))
-        return keep;
-    std::string known;
-    for (const Keep &each : take.keeps)
-        known += (known.empty() ? "" : ", ") + each.name;
-    return Error{ErrorKind::NotFound, "keep \"" + name + "\"", "there are: " + known};
 }
 
 /// Puts mask pictures into a take: each becomes a step of the keep of that name.

@@ -28,13 +28,14 @@ struct CropsArguments {
 /// What changes a take: its grey as a whole, or single numbers.
 struct ChangeArguments {
     std::string look;
-    double strength = 100;         ///< of the look, percent
-    bool finds = false;            ///< the grey, by Auto
-    FindingArguments find;         ///< of what prepares the photo
-    std::vector<std::string> sets; ///< single numbers, see withParam()
-    std::vector<int> crop;         ///< x, y, width, height, px of the photo; none: the take's
-    std::vector<int> deliver;      ///< width, height, px; 0, 0: its own size; none: the take's
-    int quarterTurns = -1;         ///< the same
+    double strength = 100;           ///< of the look, percent
+    bool finds = false;              ///< the grey, by Auto
+    FindingArguments find;           ///< of what prepares the photo
+    std::vector<std::string> locals; ///< starts of local tones, each with or without ":KEEP"
+    std::vector<std::string> sets;   ///< single numbers, see withParam()
+    std::vector<int> crop;           ///< x, y, width, height, px of the photo; none: the take's
+    std::vector<int> deliver;        ///< width, height, px; 0, 0: its own size; none: the take's
+    int quarterTurns = -1;           ///< the same
     std::optional<bool> mirrors;
 };
 struct RenderArguments {

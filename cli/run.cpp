@@ -50,6 +50,9 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
     command.add_option("--set", change.sets,
                        "one number, e.g. grey.tone.contrast=20 or \"keep:Teal ball.featherPx=3\"; "
                        "may be given again");
+    command.add_option("--local", change.locals,
+                       "a local tone, START or START:KEEP: empty, everything, inside, outside, "
+                       "spotlight, settle, bite; may be given again");
     command.add_option("--crop", change.crop, "what of the photo leaves: X Y WIDTH HEIGHT, pixels")
         ->expected(4);
     command

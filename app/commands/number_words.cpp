@@ -115,6 +115,18 @@ constexpr NumberWords kWords[] = {
     {"straighten", "horizontalDeg", QT_TRANSLATE_NOOP("Numbers", "Level lines"),
      QT_TRANSLATE_NOOP("Numbers", "Keystone: the same for level lines that run together at the "
                                   "right")},
+    {"tone", "strength", QT_TRANSLATE_NOOP("Numbers", "Strength"),
+     QT_TRANSLATE_NOOP("Numbers", "How much of all it does shows")},
+    {"tone", "featherPx", QT_TRANSLATE_NOOP("Numbers", "Feather"),
+     QT_TRANSLATE_NOOP("Numbers", "How softly its mask ends")},
+    {"tone", "growPx", QT_TRANSLATE_NOOP("Numbers", "Grow"),
+     QT_TRANSLATE_NOOP("Numbers", "Makes its mask larger, or smaller below 0")},
+    {"tone", "softEdgePx", QT_TRANSLATE_NOOP("Numbers", "Soft edge"),
+     QT_TRANSLATE_NOOP("Numbers", "To either side of its mask's edge the photo says what belongs")},
+    {"tone", "specksPx", QT_TRANSLATE_NOOP("Numbers", "Drop specks"),
+     QT_TRANSLATE_NOOP("Numbers", "Parts of its mask up to this long are left out")},
+    {"tone", "holesPx", QT_TRANSLATE_NOOP("Numbers", "Fill holes"),
+     QT_TRANSLATE_NOOP("Numbers", "Holes of its mask up to this long are filled")},
     {"fade", "feather", QT_TRANSLATE_NOOP("Numbers", "Feather"),
      QT_TRANSLATE_NOOP("Numbers", "Share of the way over which it fades")},
 };

@@ -1,8 +1,10 @@
 #include "ticket/adjustment_details.h"
 
+#include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "style/theme.h"
 
+#include <QComboBox>
 #include <QLabel>
 #include <QVBoxLayout>
 
@@ -42,6 +44,8 @@ void AdjustmentDetails::refresh()
         m_shown = kinds;
         rebuild();
     }
+    if (m_actsOn && m_session.tone())
+        m_actsOn->setCurrentIndex(int(m_session.tone()->actsOn));
     for (const Bound &bound : m_numbers)
         bound.slider->setAmount(bound.amount());
 }
@@ -49,20 +53,52 @@ void AdjustmentDetails::refresh()
 void AdjustmentDetails::rebuild()
 {
     m_numbers.clear();
+    m_actsOn = nullptr;
     while (QLayoutItem *item = m_layout->takeAt(0)) {
         item->widget()->deleteLater();
         delete item;
     }
-    if (m_session.tone())
-        addMask();
+    const auto masks = localToneParams(); // its strength is the first
+    if (m_session.tone()) {
+        addMask(masks.first(1));
+        addActsOn();
+    }
     const auto adjustments = adjustmentsOf(m_session);
     for (size_t i = 0; i < adjustments.size(); ++i)
         addNumbers(*adjustments[i], i);
+    if (!m_session.tone())
+        return;
+    addHead(tr("Mask"));
+    addMask(masks.subspan(1));
 }
 
-void AdjustmentDetails::addMask()
+/// What of the part under its mask a local tone changes.
+void AdjustmentDetails::addActsOn()
 {
-    for (const Param<LocalTone> &param : localToneParams())
+    auto *choice = new QComboBox(this);
+    choice->setObjectName(QStringLiteral("actsOn"));
+    choice->addItems({tr("Acts on all"), tr("Acts on what is grey"), tr("Acts on what is kept")});
+    choice->setAccessibleName(tr("What it acts on"));
+    choice->setCurrentIndex(int(m_session.tone()->actsOn));
+    connect(choice, &QComboBox::activated, this, [this](int index) {
+        m_session.edit(ofMask(m_session, tr("What it acts on")),
+                       withTone(*m_session.take(), m_session.line().lineId,
+                                [&](LocalTone &tone) { tone.actsOn = ActsOn(index); }));
+    });
+    m_layout->addWidget(choice);
+    m_actsOn = choice;
+}
+
+void AdjustmentDetails::addHead(const QString &text)
+{
+    auto *head = new QLabel(text, this);
+    head->setFont(titleFont());
+    m_layout->addWidget(head);
+}
+
+void AdjustmentDetails::addMask(std::span<const Param<LocalTone>> params)
+{
+    for (const Param<LocalTone> &param : params)
         addSlider(
             {numberWord("tone", param.id), QStringLiteral("tone.") + QLatin1String(param.id),
              Slider::Range::of(param), param.scale.factor},
@@ -82,10 +118,8 @@ void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
     const AdjustmentKind *kind = adjustmentKinds().find(adjustment.kind());
     if (!kind)
         return;
-    auto *head = new QLabel(kindWord(kind->id), this);
-    head->setFont(titleFont());
-    m_layout->addWidget(head);
-    head->setVisible(m_session.tone() != nullptr);
+    if (m_session.tone())
+        addHead(kindWord(kind->id));
     for (size_t n = 0; n < kind->numbers.size(); ++n) {
         const AnyParam &number = kind->numbers[n];
         addSlider(

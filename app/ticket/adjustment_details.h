@@ -5,6 +5,7 @@
 
 #include <QWidget>
 
+class QComboBox;
 class QVBoxLayout;
 
 namespace buttonhole::app
@@ -21,7 +22,9 @@ public:
 
 private:
     void rebuild();
-    void addMask();
+    void addMask(std::span<const Param<LocalTone>> params);
+    void addActsOn();
+    void addHead(const QString &text);
     void addNumbers(const Adjustment &adjustment, size_t index);
     struct Shown { ///< a number as its slider shows it
         QString name;
@@ -37,6 +40,7 @@ private:
         std::function<double()> amount;
     };
     Session &m_session;
+    QComboBox *m_actsOn = nullptr;
     QVBoxLayout *m_layout;
     QString m_shown; ///< the kinds that there are sliders for
     QList<Bound> m_numbers;

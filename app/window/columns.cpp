@@ -134,8 +134,10 @@ QLayout *MainWindow::buildAdds()
     newLocal->setText(tr("+ Local"));
     newLocal->setToolTip(tr("A part that is made lighter, calmer, foggy or otherwise"));
     newLocal->setProperty("accent", true);
-    newLocal->setPopupMode(QToolButton::InstantPopup);
-    newLocal->setMenu(makeLocalMenu(newLocal));
+    QMenu *starts = makeLocalMenu(newLocal);
+    connect(newLocal, &QToolButton::clicked, starts, [newLocal, starts] {
+        starts->popup(newLocal->mapToGlobal(QPoint(0, newLocal->height())));
+    });
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
     adds->addWidget(newKeep);

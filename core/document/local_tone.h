@@ -6,8 +6,14 @@
 namespace buttonhole
 {
 
+/// Of what lies under its mask, what a local tone changes.
+enum class ActsOn { All, Grey, Kept };
+std::string_view toWord(ActsOn actsOn); ///< "all", "grey", "kept"
+Result<ActsOn> actsOnFromWord(std::string_view word);
+
 /// A part whose light is changed, whatever else acts there.
 struct LocalTone : MaskedLine {
+    ActsOn actsOn = ActsOn::All;
     std::vector<AdjustmentRef> effects; ///< one after the other
 };
 

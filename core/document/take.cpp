@@ -151,6 +151,7 @@ uint64_t contentOf(const AdjustmentLine &line)
 uint64_t contentOf(const LocalTone &tone)
 {
     uint64_t content = contentOf(tone, localToneParams(), shapedContent(tone));
+    content = joinedContent(content, uint64_t(tone.actsOn));
     for (const AdjustmentRef &effect : tone.effects)
         content = joinedContent(content, effect->content());
     return content;

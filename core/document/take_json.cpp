@@ -39,6 +39,7 @@ constexpr int kLocalTonesSince = 7;
 constexpr int kGeometrySince = 8;
 constexpr int kRemovalsSince = 10;
 constexpr int kDeliverSince = 10;
+constexpr int kActsOnSince = 10;
 
 /// @param owner names the rasters: "keep-3"
 json stepToJson(const Step &step, const std::string &owner, MaskWriter *writer)
@@ -126,6 +127,8 @@ json removalToJson(const Removal &removal, MaskWriter *writer)
 json toneToJson(const LocalTone &tone, MaskWriter *writer)
 {
     json out = maskedLineToJson(tone, localToneParams(), "tone-", writer);
+    if (tone.actsOn != ActsOn::All)
+        out["actsOn"] = toWord(tone.actsOn);
     out["effects"] = json::array();
     for (const AdjustmentRef &effect : tone.effects) {
         json one;
@@ -241,9 +244,13 @@ Result<void> readTone(const json &in, MaskReader &reader, Take &take)
 {
     auto tone =
         readMaskedLine(in, localToneParams(), "Local " + std::to_string(take.tones.size() + 1),
-                       {"effects"}, reader, take);
+                       {"actsOn", "effects"}, reader, take);
     if (!tone)
         return tone.error();
+    const auto actsOn = actsOnFromWord(in.value("actsOn", "all"));
+    if (!actsOn)
+        return actsOn.error();
+    tone->actsOn = *actsOn;
     auto effects = readList(in, "effects", kMostAdjustments, [&](const json &one) -> Result<void> {
         auto effect = adjustmentFromJson(one, reader.notes);
         if (!effect)
@@ -403,9 +410,11 @@ int neededVersion(const Take &take)
     for (const auto *lines : {&take.prepare, &take.finish})
         for (const AdjustmentLine &line : *lines)
             add(*line.adjustment);
-    for (const LocalTone &tone : take.tones)
+    for (const LocalTone &tone : take.tones) {
         for (const AdjustmentRef &effect : tone.effects)
             add(*effect);
+        version = std::max(version, tone.actsOn == ActsOn::All ? version : kActsOnSince);
+    }
     return version;
 }
 

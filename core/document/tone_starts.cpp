@@ -58,13 +58,18 @@ std::vector<LocalTone> makeSpotlight(const PhotoLevels &levels, const Keep *keep
     Rect box = boundsOf(levels, *keep);
     if (box.isEmpty())
         box = levels.photo().rect();
-    // The ellipse round the box, with room for the fade.
-    constexpr float kRoom = 1.6F;
+    // An ellipse round the box, with room for the fade: more than a flat thing needs, light is
+    // round.
+    constexpr float kRoom = 1.4F;
+    constexpr float kMore = 0.15F; // of the longer side
+    const float more = kMore * float(std::max(box.width(), box.height()));
+    const float across = kRoom * float(box.width()) / 2 + more;
+    const float upright = kRoom * float(box.height()) / 2 + more;
     Fade fade;
     fade.isRound = true;
     fade.from = {float(box.x0 + box.x1) / 2, float(box.y0 + box.y1) / 2};
-    fade.to = {fade.from.x + kRoom * float(box.width()) / 2, fade.from.y};
-    fade.ratio = std::clamp(float(box.height()) / float(box.width()), 0.05F, 20.0F);
+    fade.to = {fade.from.x + across, fade.from.y};
+    fade.ratio = std::clamp(upright / across, 0.05F, 20.0F);
     fade.feather = 0.6F;
     const Step step{0, Sign::Add, true, std::make_shared<const FadeStep>(fade)};
     PhotoLight up;

@@ -85,19 +85,25 @@ std::span<const Param<Fog>> Fog::rows()
     return kRows;
 }
 
-LightChange Fog::change(const LightSpace &) const
+LightChange Fog::change(const LightSpace &space) const
 {
-    return [share = amount, light = lightness * lightness * lightness](
-               const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
-        if (auto done = in.read(level, out, run); !done)
+    return [values = *this, space = LightSpace(space)](const Source &in, int level, LightTile &out,
+                                                       const Run &run) -> Result<void> {
+        if (auto done = in.read(level, out, run); !done || values.amount == 0)
             return done;
+        toLabTile(out, space);
         const Rect &area = out.area();
-        for (int y = area.y0; y < area.y1; ++y)
+        for (int y = area.y0; y < area.y1; ++y) {
             for (int c = 0; c < 3; ++c) {
                 float *row = out.row(c, y);
+                const float veil = c == 0 ? values.lightness : 0.0F;
                 for (int x = 0; x < area.width(); ++x)
-                    row[x] += share * (light - row[x]);
+                    row[x] += values.amount * (veil - row[x]);
             }
+            for (int x = area.x0; x < area.x1; x += kRowRun)
+                linearOfLabRow(space.fromLms.data(), std::min(kRowRun, area.x1 - x),
+                               out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
+        }
         return {};
     };
 }

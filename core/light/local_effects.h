@@ -5,8 +5,8 @@
 namespace buttonhole
 {
 
-/// A veil of air before the picture: linear light mixed with the veil's, which is neutral. Black
-/// becomes `amount` of its light, and contrast and chroma go down by the same share.
+/// A veil of air before the picture, neutral, mixed in by OKLab: black becomes `amount` of its
+/// lightness, and contrast and chroma go down by that share.
 struct Fog {
     float amount = 0;       ///< 0..1
     float lightness = 0.8F; ///< 0.3..1, OKLab L of the veil

@@ -44,13 +44,15 @@ private:
 class MaskedSource final : public ChangedSource
 {
 public:
-    MaskedSource(SourceRef before, SourceRef changed, const PhotoLevels &levels,
+    MaskedSource(SourceRef before, SourceRef changed, const PhotoLevels &levels, const Take &take,
                  const LocalTone &tone, StageCache *cache)
         : ChangedSource(std::move(before)), m_changed(std::move(changed)), m_levels(levels),
-          m_tone(tone), m_cache(cache),
+          m_take(take), m_tone(tone), m_cache(cache),
           m_content(joinedContent(joinedContent(m_changed->content(), shapedContent(tone)),
-                                  {tone.strength}))
+                                  {tone.strength, float(int(tone.actsOn))}))
     {
+        if (tone.actsOn != ActsOn::All)
+            m_content = joinedContent(m_content, pictureContent(take));
     }
     uint64_t content() const override { return m_content; }
 
@@ -60,6 +62,8 @@ public:
         std::vector<uint16_t> mask(area.area());
         maskOver(m_levels, m_tone, level, area, mask.data(), m_cache);
         applyStrength(m_tone.strength, mask.data(), mask.size());
+        if (m_tone.actsOn != ActsOn::All)
+            limit(level, area, mask);
         if (auto done = in().read(level, out, run); !done)
             return done;
         if (std::all_of(mask.begin(), mask.end(), [](uint16_t m) { return m == 0; }))
@@ -84,8 +88,27 @@ private:
         }
     }
 
+    /// To what is kept, or what is not.
+    void limit(int level, const Rect &area, std::vector<uint16_t> &mask) const
+    {
+        std::vector<uint16_t> kept(mask.size(), 0);
+        std::vector<uint16_t> one(mask.size());
+        for (const Keep &keep : m_take.keeps) {
+            if (!keep.on)
+                continue;
+            keepMaskOver(m_levels, keep, level, area, one.data(), m_cache);
+            for (size_t i = 0; i < kept.size(); ++i)
+                kept[i] = std::max(kept[i], one[i]);
+        }
+        for (size_t i = 0; i < mask.size(); ++i) {
+            const uint32_t by = m_tone.actsOn == ActsOn::Kept ? kept[i] : 65535U - kept[i];
+            mask[i] = uint16_t((mask[i] * by + 32767U) / 65535U);
+        }
+    }
+
     SourceRef m_changed;
     const PhotoLevels &m_levels;
+    const Take &m_take;
     const LocalTone &m_tone;
     StageCache *m_cache;
     uint64_t m_content;
@@ -177,8 +200,9 @@ SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &t
         for (const AdjustmentRef &effect : tone.effects)
             if (!effect->isOff())
                 changed = effect->over(std::move(changed));
-        source = cached(std::make_shared<const MaskedSource>(source, changed, levels, tone, cache),
-                        cache);
+        source =
+            cached(std::make_shared<const MaskedSource>(source, changed, levels, take, tone, cache),
+                   cache);
     }
     return source;
 }

@@ -1,9 +1,13 @@
+#include "document/take_json.h"
 #include "document/tone_starts.h"
+#include "light/photo_light.h"
 #include "mask/outline_step.h"
 #include "render/render.h"
 
 #include "registry.h"
 #include "samples.h"
+
+#include <nlohmann/json.hpp>
 
 using namespace buttonhole;
 
@@ -61,6 +65,33 @@ private Q_SLOTS:
             QCOMPARE(codeAt(take, 20, 20), outside);
             QCOMPARE(take.tones[0].effects.size(), size_t(4));
         }
+    }
+
+    void whatIsGreyOrKeptIsLeftAlone()
+    {
+        const int inside = codeAt(m_take, 200, 150);
+        const int outside = codeAt(m_take, 20, 20);
+        Take take = with("everything");
+        PhotoLight light;
+        light.exposureEv = -1;
+        take = withTone(std::move(take), take.tones[0].id, [&](LocalTone &tone) {
+            tone.effects = {std::make_shared<const NumberAdjustment<PhotoLight>>(light)};
+            tone.actsOn = ActsOn::Grey;
+        });
+        QCOMPARE(codeAt(take, 200, 150), inside);
+        QVERIFY(codeAt(take, 20, 20) < outside - 5000);
+        take = withTone(std::move(take), take.tones[0].id,
+                        [](LocalTone &tone) { tone.actsOn = ActsOn::Kept; });
+        QVERIFY(codeAt(take, 200, 150) < inside - 5000);
+        QCOMPARE(codeAt(take, 20, 20), outside);
+        // As text it comes back the same; other words are refused.
+        std::vector<std::string> notes;
+        nlohmann::json text = takeToJson(take, nullptr);
+        QCOMPARE(text["readableFrom"].get<int>(), 10);
+        const auto again = takeFromText(text.dump(), 400, 300, "take", notes);
+        QVERIFY(again && again->tones[0].actsOn == ActsOn::Kept);
+        text["tones"][0]["actsOn"] = "sky";
+        QVERIFY(!takeFromText(text.dump(), 400, 300, "take", notes));
     }
 
     void masksAreCopiesOfTheKeeps()

@@ -1,0 +1,124 @@
+#include "controls/slider.h"
+#include "ticket/ticket.h"
+
+#include "prepare_fixture.h"
+#include "registry.h"
+
+#include <QComboBox>
+#include <QMenu>
+
+using namespace buttonhole;
+using test::WindowDriver;
+
+/// Local tones, by mouse and keys.
+class TstLocal : public test::PrepareFixture
+{
+    Q_OBJECT
+
+    const std::vector<LocalTone> &tones() { return m_driver->session().work().take().tones; }
+
+    /// By the menu under the ticket.
+    void start(const char *name)
+    {
+        press("newLocal");
+        auto &menu = child<QMenu>("localMenu");
+        QTRY_VERIFY(menu.isVisible());
+        for (QAction *action : menu.actions())
+            if (action->objectName() == QLatin1String(name) && action->isEnabled())
+                action->trigger();
+        menu.close();
+        m_driver->window().activateWindow(); // as a desktop does when a menu goes
+        QTRY_VERIFY(m_driver->window().isActiveWindow());
+        m_driver->canvas().setFocus();
+    }
+    void drag(const char *slider, int steps, Qt::Key key = Qt::Key_Right)
+    {
+        auto &each = child<app::Slider>(slider);
+        each.setFocus();
+        for (int i = 0; i < steps; ++i)
+            QTest::keyClick(&each, key);
+        m_driver->settle();
+    }
+
+private Q_SLOTS:
+    void init()
+    {
+        m_driver = std::make_unique<WindowDriver>(m_folder.path());
+        QVERIFY(m_driver->open(test::demo("mill-pond.jpg")));
+    }
+    void cleanup() { m_driver.reset(); }
+
+    void aToneActsWhereItWasPainted()
+    {
+        start("empty");
+        QCOMPARE(tones().size(), size_t(1));
+        QVERIFY(m_driver->session().tone());
+        m_driver->key(Qt::Key_1);
+        m_driver->window().brush().setTip({300, 0.2F, 1, 1, PressureSteers::Nothing});
+        const int before = m_driver->colourAt(800, 600).lightness();
+        m_driver->paint({{700, 600}, {900, 600}});
+        m_driver->settle();
+        QCOMPARE(tones()[0].steps.size(), size_t(1));
+        QVERIFY(m_driver->session().work().take().keeps[0].steps.empty());
+        // Nothing is set yet: its mask is seen.
+        QVERIFY(test::colourfulness(m_driver->colourAt(800, 600)) > 10);
+        m_driver->session().select({app::TicketLine::Kind::Tone, tones()[0].id});
+        drag("light.exposureEv", 30);
+        QVERIFY(tones()[0].effects[0]->number(0) > 0.2F);
+        QCOMPARE(test::colourfulness(m_driver->colourAt(800, 600)), 0);
+        QVERIFY(m_driver->colourAt(800, 600).lightness() > before + 10);
+        const QColor beside = m_driver->colourAt(1500, 1200);
+        drag("fog.amount", 40);
+        QCOMPARE(m_driver->colourAt(1500, 1200), beside);
+        QVERIFY(tones()[0].effects[3]->number(0) > 0.3F);
+        for (int i = 0; i < 80 && !tones()[0].effects[0]->isOff(); ++i)
+            m_driver->session().undo();
+        QVERIFY(tones()[0].effects[0]->isOff() && tones()[0].effects[3]->isOff());
+    }
+
+    void startsGoByTheKeep()
+    {
+        m_driver->key(Qt::Key_1);
+        m_driver->window().brush().setTip({400, 0.2F, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({{800, 900}, {1200, 900}});
+        m_driver->settle();
+        m_driver->hover(200, 200); // the tip's ring is away
+        const QColor kept = m_driver->colourAt(1000, 900);
+        const int wall = m_driver->colourAt(2000, 500).lightness();
+        start("settle");
+        m_driver->settle();
+        QCOMPARE(tones().size(), size_t(1));
+        QCOMPARE(m_driver->colourAt(1000, 900), kept);
+        QVERIFY(m_driver->colourAt(2000, 500).lightness() < wall - 4);
+        start("spotlight");
+        QCOMPARE(tones().size(), size_t(3));
+
+        // Copied, moved and taken away from the ticket.
+        m_driver->key(Qt::Key_D, Qt::ControlModifier);
+        QCOMPARE(tones().size(), size_t(4));
+        const uint64_t last = m_driver->session().line().lineId;
+        QCOMPARE(tones()[3].id, last);
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Delete);
+        QCOMPARE(tones().size(), size_t(3));
+    }
+
+    void whatItActsOnIsChosen()
+    {
+        start("everything");
+        auto &choice = child<QComboBox>("actsOn");
+        QCOMPARE(choice.currentIndex(), 0);
+        Q_EMIT choice.activated(1);
+        QVERIFY(tones()[0].actsOn == ActsOn::Grey);
+        m_driver->session().undo();
+        QVERIFY(tones()[0].actsOn == ActsOn::All);
+        const QString file = m_folder.filePath(QStringLiteral("local.buttonhole"));
+        Q_EMIT choice.activated(2);
+        QVERIFY(m_driver->save(file));
+        QVERIFY(m_driver->open(file));
+        QVERIFY(tones()[0].actsOn == ActsOn::Kept);
+    }
+};
+
+BUTTONHOLE_TEST(TstLocal)
+
+#include "tst_local.moc"
