@@ -5,6 +5,7 @@
 #include "controls/snug_scroll.h"
 #include "document/tone_starts.h"
 #include "grey/grey_details.h"
+#include "light/vignette.h"
 #include "prepare/prepare_details.h"
 #include "prepare/removal_details.h"
 #include "style/theme.h"
@@ -112,6 +113,27 @@ void MainWindow::addLocal(const char *start, uint64_t keepId)
     m_session.select({TicketLine::Kind::Tone, id});
 }
 
+/// As one begins, or the line of the one there is.
+void MainWindow::addVignette()
+{
+    if (!m_session.hasPhoto())
+        return;
+    const Take &take = *m_session.take();
+    const auto isOne = [](const AdjustmentLine &line) {
+        return line.adjustment->kind() == Vignette::kKind;
+    };
+    auto found = std::find_if(take.finish.begin(), take.finish.end(), isOne);
+    uint64_t id = found == take.finish.end() ? 0 : found->id;
+    if (id == 0) {
+        Vignette fresh;
+        fresh.amount = -0.3F;
+        m_session.edit(
+            tr("Vignette"),
+            withFinished(take, std::make_shared<const NumberAdjustment<Vignette>>(fresh), &id));
+    }
+    m_session.select({TicketLine::Kind::Adjustment, id});
+}
+
 /// What adds to the ticket: under its lines, always in sight.
 QLayout *MainWindow::buildAdds()
 {
@@ -138,10 +160,17 @@ QLayout *MainWindow::buildAdds()
     connect(newLocal, &QToolButton::clicked, starts, [newLocal, starts] {
         starts->popup(newLocal->mapToGlobal(QPoint(0, newLocal->height())));
     });
+    auto *newFinish = new QToolButton(m_bench);
+    newFinish->setObjectName(QStringLiteral("newFinish"));
+    newFinish->setText(tr("+ Vignette"));
+    newFinish->setToolTip(tr("The whole picture darker or lighter towards its border"));
+    newFinish->setProperty("accent", true);
+    connect(newFinish, &QToolButton::clicked, this, &MainWindow::addVignette);
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
     adds->addWidget(newKeep);
     adds->addWidget(newLocal);
+    adds->addWidget(newFinish);
     adds->addWidget(m_newStep);
     adds->addStretch();
     return adds;

@@ -71,6 +71,7 @@ private:
     QWidget *buildBench(QWidget *centre);
     QWidget *buildLines();
     QMenu *makeLocalMenu(QWidget *parent);
+    void addVignette();
     void addLocal(const char *start, uint64_t keepId);
     QLayout *buildAdds();
     void buildDetails();

@@ -150,8 +150,17 @@ Result<void> setIn(Take &take, std::string path, float number, const std::string
     }
     if (takeOff(path, "straighten."))
         return setIn(take.geometry.straightening, Straightening::rows(), path, number, assignment);
-    if (takeOff(path, "finish."))
+    if (takeOff(path, "finish.")) {
+        const std::string kind = path.substr(0, path.find('.'));
+        const AdjustmentKind *known = adjustmentKinds().find(kind);
+        const bool isThere =
+            std::any_of(take.finish.begin(), take.finish.end(), [&](const AdjustmentLine &line) {
+                return line.adjustment->kind() == kind;
+            });
+        if (known && !isThere)
+            take = withFinished(std::move(take), known->initial);
         return setIn(take.finish, path, number, assignment);
+    }
     return Error{ErrorKind::InvalidArgument, assignment,
                  "grey.ID, keep:NAME.ID, keep:NAME.step:N.ID, tone:NAME.ID, tone:NAME.step:N.ID, "
                  "tone:NAME.KIND.ID, removal:NAME.ID, prepare.KIND.ID, straighten.ID or "

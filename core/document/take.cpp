@@ -386,6 +386,19 @@ Take withPrepared(Take take, const AdjustmentRef &adjustment)
     return take;
 }
 
+Take withFinished(Take take, const AdjustmentRef &adjustment, uint64_t *lineId)
+{
+    auto at = std::find_if(take.finish.begin(), take.finish.end(), [&](const AdjustmentLine &line) {
+        return line.adjustment->kind() == adjustment->kind();
+    });
+    if (at == take.finish.end())
+        at = take.finish.insert(at, {take.nextId++, true, adjustment});
+    at->adjustment = adjustment;
+    if (lineId)
+        *lineId = at->id;
+    return take;
+}
+
 Take withoutLine(Take take, uint64_t lineId)
 {
     for (auto *lines : {&take.prepare, &take.finish})

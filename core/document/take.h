@@ -98,6 +98,8 @@ Take withoutRemoval(Take take, uint64_t removalId);
 /// The same of a line of prepare or finish.
 Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change);
 Take withoutLine(Take take, uint64_t lineId);
+/// The first line of the finish of that kind set so, or a new one behind all.
+Take withFinished(Take take, const AdjustmentRef &adjustment, uint64_t *lineId = nullptr);
 /// The lens's distortion, as far as it is to be taken out.
 Radial distortionOf(const Take &take);
 /// Photo space and picture space of a take of a photo of that size.

@@ -5,6 +5,7 @@
 #include "light/local_effects.h"
 #include "light/mends.h"
 #include "light/photo_light.h"
+#include "light/vignette.h"
 
 #include <nlohmann/json.hpp>
 
@@ -46,7 +47,7 @@ KindTable<AdjustmentKind> &adjustmentKinds()
         Mends::makeKind(), Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
         NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind(),
         NumberAdjustment<Texture>::makeKind(), NumberAdjustment<Blur>::makeKind(),
-        NumberAdjustment<Fog>::makeKind()});
+        NumberAdjustment<Fog>::makeKind(), NumberAdjustment<Vignette>::makeKind()});
     return all;
 }
 

@@ -102,6 +102,30 @@ private Q_SLOTS:
         QCOMPARE(tones().size(), size_t(3));
     }
 
+    void aVignetteFollowsTheCrop()
+    {
+        const int corner = m_driver->colourAt(900, 420).lightness();
+        press("newFinish");
+        const auto &finish = [this]() -> const std::vector<AdjustmentLine> & {
+            return m_driver->session().work().take().finish;
+        };
+        QCOMPARE(finish().size(), size_t(1));
+        press("newFinish"); // there is one
+        QCOMPARE(finish().size(), size_t(1));
+        QVERIFY(m_driver->session().adjustment());
+        // In the middle of the photo it does nothing, but there as well once that is a corner.
+        QVERIFY(std::abs(m_driver->colourAt(900, 420).lightness() - corner) < 12);
+        Take cropped = m_driver->session().work().take();
+        cropped.geometry.crop = {890, 410, 1700, 1000};
+        m_driver->session().edit(QStringLiteral("Crop"), cropped);
+        m_driver->settle();
+        QVERIFY(m_driver->colourAt(900, 420).lightness() < corner - 12);
+        drag("vignette.amount", 30);
+        QVERIFY(finish()[0].adjustment->number(0) > -0.05F);
+        QTest::keyClick(&m_driver->canvas(), Qt::Key_Delete);
+        QVERIFY(finish().empty());
+    }
+
     void whatItActsOnIsChosen()
     {
         start("everything");

@@ -1,4 +1,5 @@
 #include "light/local_effects.h"
+#include "light/vignette.h"
 
 #include "registry.h"
 #include "samples.h"
@@ -186,12 +187,50 @@ private Q_SLOTS:
         QVERIFY(std::abs(swing(fine) - was) < 0.1 * was);
     }
 
+    void vignettesFollowTheFrame()
+    {
+        const LightTile was = plain(kAll);
+        const auto gainAt = [&](const Vignette &values, int x, int y) {
+            const LightTile is = after(values, kAll);
+            return double(*is.at(1, x, y)) / double(*was.at(1, x, y));
+        };
+        Vignette dark;
+        dark.amount = -0.4F;
+        QVERIFY(std::abs(gainAt(dark, kWidth / 2, kHeight / 2) - 1) < 1e-3);
+        // The corner: 2 to the power of 2.5 x -0.4, nearly all of it.
+        QVERIFY(std::abs(gainAt(dark, 0, 0) - 0.5) < 0.02);
+        QVERIFY(gainAt(dark, 0, kHeight / 2) > gainAt(dark, 0, 0));
+        // The same from all sides, and always less light farther out.
+        const double left = gainAt(dark, 20, 30);
+        QVERIFY(std::abs(gainAt(dark, kWidth - 21, kHeight - 31) - left) < 1e-5);
+        double last = 2;
+        for (int x = kWidth / 2; x < kWidth; x += 9) {
+            const double gain = gainAt(dark, x, kHeight / 2);
+            QVERIFY(gain <= last + 1e-6);
+            last = gain;
+        }
+        Vignette round = dark;
+        round.roundness = 1;
+        QVERIFY(gainAt(round, 0, kHeight / 2) < gainAt(dark, 0, kHeight / 2));
+        QVERIFY(gainAt(round, kWidth / 2, 0) > gainAt(dark, kWidth / 2, 0));
+        Vignette frame = dark;
+        frame.roundness = -1;
+        QVERIFY(std::abs(gainAt(frame, 2, kHeight / 2) - gainAt(frame, kWidth / 2, 2)) < 0.05);
+        Vignette sparing = dark;
+        sparing.holdHighlights = 1;
+        QVERIFY(gainAt(sparing, kWidth - 1, 0) > gainAt(dark, kWidth - 1, 0) + 0.1); // light there
+        Vignette light = dark;
+        light.amount = 0.4F;
+        QVERIFY(std::abs(gainAt(light, 0, 0) * gainAt(dark, 0, 0) - 1) < 1e-3);
+    }
+
     void partsAreTheSameBytes()
     {
         isTheSameInParts(Texture{0.5F, -0.7F});
         isTheSameInParts(Blur{2});
         isTheSameInParts(Blur{17});
         isTheSameInParts(Fog{0.4F});
+        isTheSameInParts(Vignette{-0.5F, 0.4F, -0.3F, 0.8F, 0.2F});
     }
 
     void nothingIsTouchedWhereAllIsOff()
