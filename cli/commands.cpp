@@ -99,9 +99,8 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
         if (auto changed = withParam(made, set))
             made = std::move(*changed);
     bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
-                    isFinished(made) || change.finds || change.find.light ||
-                    change.find.straightens || change.find.spots || !change.find.lens.empty() ||
-                    !change.locals.empty();
+                    change.finds || change.find.light || change.find.straightens ||
+                    change.find.spots || !change.find.lens.empty() || !change.locals.empty();
     made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
     return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
 }
