@@ -10,7 +10,6 @@
 #include "opened.h"
 #include "render/auto_grey.h"
 #include "render/grey_statistics.h"
-#include "render/light_chain.h"
 #include "subject/crop_ideas.h"
 #include "subject/found_subjects.h"
 #include "tone/looks.h"

@@ -58,7 +58,8 @@ Result<std::shared_ptr<const PhotoLevels>> before(const PhotoLevels &levels, con
         const PhotoLevels &now = out ? *out : levels;
         const Rect area = each.patch->where.boundsOfOtherThan(0);
         LightTile light(area);
-        const auto shown = patched(std::make_shared<const PhotoSource>(now), each.patch, each.strength);
+        const auto shown =
+            patched(std::make_shared<const PhotoSource>(now), each.patch, each.strength);
         if (auto done = shown->read(0, light, run); !done)
             return done.error();
         out = PhotoLevels::makeFlat(

@@ -18,7 +18,8 @@ std::shared_ptr<const PhotoLevels> grainy(bool hasSpot, int most = 4)
 {
     return test::levelsOf(400, 300, [=](int x, int y) {
         const int grain =
-            int((uint32_t(x) * 73856093u ^ uint32_t(y) * 19349663u) % uint32_t(2 * most + 1)) - most;
+            int((uint32_t(x) * 73856093u ^ uint32_t(y) * 19349663u) % uint32_t(2 * most + 1)) -
+            most;
         const double r = std::hypot(x - 200.0, y - 150.0) / 12;
         const double keeps = hasSpot ? 1 - 0.18 / (1 + std::exp((r - 1) / 0.1)) : 1;
         const int v = int((90 + x * 0.2 + y * 0.1 + grain) * keeps);
