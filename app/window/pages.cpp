@@ -49,6 +49,9 @@ void MainWindow::showGuide()
            "<h3>The grey</h3>"
            "<p>Select Grey and drag up or down on the photo: that hue gets lighter or darker. Auto "
            "finds a mix, the looks are starting points. A tool takes you back to the keep.</p>"
+           "<h3>Before and after</h3>"
+           "<p>Prepare crops, straightens, sets the light, mends dust and takes things out. "
+           "+ Local treats a part otherwise: darker, calmer, foggy; Vignette the whole.</p>"
            "<h3>Done</h3>"
            "<p>%6 exports the picture, %7 keeps the work to go on another day. The photo's "
            "own file is never written to.</p>")

@@ -1,4 +1,5 @@
 // Writes the pictures of docs/screenshots from the demo photos: scripts/screenshots runs it.
+#include "document/tone_starts.h"
 #include "grey/grey_details.h"
 #include "grey/looks_gallery.h"
 #include "prepare/prepare_details.h"
@@ -195,6 +196,18 @@ void shootSubject(const Shoot &shoot)
     shoot(driver, "soft-edge");
 }
 
+/// A spotlight on the boat.
+void shootLocal(WindowDriver &driver)
+{
+    const Take &take = *driver.session().take();
+    uint64_t last = 0;
+    auto made = withToneStart(take, *driver.session().levels(), "spotlight", &take.keeps[0], &last);
+    if (!made)
+        return;
+    driver.session().edit(QStringLiteral("New local tone"), std::move(*made));
+    driver.session().select({app::TicketLine::Kind::Tone, last});
+}
+
 /// The window with the dialog that is open over it.
 QImage withDialog(app::MainWindow &window)
 {
@@ -243,7 +256,6 @@ int main(int argc, char **argv)
     driver.key(Qt::Key_V);
     shoot("tinted");
     driver.key(Qt::Key_V);
-    shoot("cut-out");
     driver.key(Qt::Key_V);
     shoot("colour-map");
     driver.key(Qt::Key_R);
@@ -282,6 +294,9 @@ int main(int argc, char **argv)
         return 1;
     shootPrepare(fourth, [&](const char *name) { shootWindow(fourth, name); });
     shootSubject(shootWindow);
+    shootLocal(third);
+    shootWindow(third, "local");
+    third.session().undo();
     third.window().actions()["side-by-side"]->trigger(); // a key would go to the latest window
     third.hover(1200, 980);
     QTest::qWait(300); // the stitch follows
