@@ -109,7 +109,10 @@ void Canvas::onTakeChanged(const SeenChange &change)
         update();
         return;
     }
-    Rect dirty = change.dirty;
+    // Where another mask is shown from now on, or no longer, all of it is another picture.
+    const bool showsOther = showsOtherMask();
+    Rect dirty = showsOther == m_showsOther ? change.dirty : Rect{};
+    m_showsOther = showsOther;
     std::shared_ptr<const Take> take = shownTake();
     if (const MaskedLine *line = m_session.masked(); line && !dirty.isEmpty()) {
         const Keep *keep = m_session.keep();

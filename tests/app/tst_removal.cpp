@@ -104,6 +104,23 @@ private Q_SLOTS:
         QTRY_VERIFY_WITH_TIMEOUT(!removals()[0].isStale(), 30000);
     }
 
+    /// What was filled is marked once more: the mark is seen, all of it.
+    void marksAfterFillingAreSeen()
+    {
+        mark();
+        select();
+        press("fillRemoval");
+        QTRY_VERIFY_WITH_TIMEOUT(isFilled(), 30000);
+        m_driver->settle();
+        QCOMPARE(test::colourfulness(m_driver->colourAt(620, 300)), 0);
+        m_driver->paint({{900, 300}, {940, 300}});
+        m_driver->hover(100, 100);
+        m_driver->settle();
+        QVERIFY(removals()[0].isStale());
+        for (const int x : {620, 920})
+            QVERIFY(test::colourfulness(m_driver->colourAt(x, 300)) > 10);
+    }
+
     void aSourceIsDrawn()
     {
         mark();
