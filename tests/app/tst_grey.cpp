@@ -136,7 +136,7 @@ private Q_SLOTS:
     void aLookIsPreviewedAndRestored()
     {
         auto &looks = child<app::LooksGallery>();
-        QVERIFY(QTest::qWaitFor([&] { return looks.hasPictures(); }, 20000));
+        QVERIFY(QTest::qWaitFor([&] { return looks.hasPictures(); }, 90000));
         const QImage before = picture();
         const size_t steps = undoSteps();
         QTest::mouseMove(&looks, looks.cell(4).center());
@@ -215,7 +215,7 @@ private Q_SLOTS:
     {
         details().showPage(1);
         auto &editor = child<app::HueCurveEditor>();
-        QVERIFY(QTest::qWaitFor([&] { return m_driver->window().jobs().isIdle(); }, 20000));
+        QVERIFY(QTest::qWaitFor([&] { return m_driver->window().jobs().isIdle(); }, 90000));
         editor.setFocus();
         QTest::keyClick(&editor, Qt::Key_Insert);
         QTest::keyClick(&editor, Qt::Key_Insert);

@@ -329,7 +329,7 @@ private:
         const QPointF cloth = clothPlace();
         const auto settle = [this] {
             app::Tool &tool = m_driver->window().toolbox().current();
-            QVERIFY(QTest::qWaitFor([&] { return !tool.isUnfinished(); }, 20000));
+            QVERIFY(QTest::qWaitFor([&] { return !tool.isUnfinished(); }, 90000));
             m_driver->settle();
         };
         m_driver->key(Qt::Key_E);

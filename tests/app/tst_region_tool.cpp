@@ -28,7 +28,7 @@ class TstRegionTool : public QObject
     {
         QVERIFY(QTest::qWaitFor(
             [this] { return !m_driver->window().toolbox().the<app::RegionTool>().isUnfinished(); },
-            20000));
+            90000));
         m_driver->settle();
     }
     int colour(double x, double y) { return test::colourfulness(m_driver->colourAt(x, y)); }
@@ -80,7 +80,7 @@ private Q_SLOTS:
             QTest::mouseMove(&canvas, m_driver->at(900, y));
             QCoreApplication::processEvents();
         }
-        QVERIFY(QTest::qWaitFor([this] { return colour(760, 600) > 40; }, 20000));
+        QVERIFY(QTest::qWaitFor([this] { return colour(760, 600) > 40; }, 90000));
         QVERIFY(m_driver->session().history().entries().size() == 1); // not yet
         QTest::mouseRelease(&canvas, Qt::LeftButton, Qt::NoModifier, m_driver->at(900, 1100));
         settle();
