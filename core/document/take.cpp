@@ -1,11 +1,6 @@
 #include "document/take.h"
 
-#include "light/lens.h"
-#include "light/mends.h"
-#include "light/photo_light.h"
-
 #include <algorithm>
-#include <cmath>
 #include <map>
 
 namespace buttonhole
@@ -55,16 +50,62 @@ void giveIds(Take &take, std::vector<Step> &steps)
             step.insideOf = renamed->second;
 }
 
-/// Appends a line with its steps, ids of its own for all.
+// Edits of one of a take's lists of masked lines.
+
+/// @param word of a line without a name: "Keep 3"
 template <class T>
-uint64_t append(Take &take, std::vector<T> &lines, T line, const char *word)
+Take withNew(Take take, std::vector<T> Take::*list, T line, const char *word, uint64_t *newId)
 {
+    std::vector<T> &lines = take.*list;
     if (line.name.empty())
         line.name = freeName(lines, word);
     line.id = take.nextId++;
     giveIds(take, line.steps);
+    if (newId)
+        *newId = line.id;
     lines.push_back(std::move(line));
-    return lines.back().id;
+    return take;
+}
+
+template <class T>
+Take withCopy(Take take, std::vector<T> Take::*list, uint64_t id, uint64_t *newId)
+{
+    std::vector<T> &lines = take.*list;
+    const auto it =
+        std::find_if(lines.begin(), lines.end(), [&](const T &line) { return line.id == id; });
+    if (it == lines.end())
+        return take;
+    T copy = *it;
+    copy.id = take.nextId++;
+    giveIds(take, copy.steps);
+    const std::string base = copy.name;
+    const auto isTaken = [&](const T &line) { return line.name == copy.name; };
+    for (int n = 2; std::any_of(lines.begin(), lines.end(), isTaken); ++n)
+        copy.name = base + " " + std::to_string(n);
+    if (newId)
+        *newId = copy.id;
+    lines.insert(it + 1, std::move(copy));
+    return take;
+}
+
+template <class T>
+Take without(Take take, std::vector<T> Take::*list, uint64_t id)
+{
+    std::erase_if(take.*list, [&](const T &line) { return line.id == id; });
+    return take;
+}
+
+template <class T>
+Take withAt(Take take, std::vector<T> Take::*list, uint64_t id, int index)
+{
+    const T *found = findIn(take.*list, id);
+    if (!found)
+        return take;
+    T line = *found;
+    take = without(std::move(take), list, id);
+    std::vector<T> &lines = take.*list;
+    lines.insert(lines.begin() + std::clamp(index, 0, int(lines.size())), std::move(line));
+    return take;
 }
 
 } // namespace
@@ -204,26 +245,6 @@ Work makeWork()
     return {{std::make_shared<const Take>(makeTake())}, 0};
 }
 
-Work withHeadroom(Work work, float moreEv)
-{
-    using Light = NumberAdjustment<PhotoLight>;
-    if (moreEv == 0)
-        return work;
-    for (auto &take : work.takes) {
-        const auto now = preparedBy(*take, PhotoLight::kKind);
-        PhotoLight light = static_cast<const Light &>(*now).values();
-        light.exposureEv = std::clamp(light.exposureEv + moreEv, -5.0F, 5.0F);
-        take =
-            std::make_shared<const Take>(withPrepared(*take, std::make_shared<const Light>(light)));
-    }
-    return work;
-}
-
-Work makeWork(const Photo &photo)
-{
-    return withHeadroom(makeWork(), photo.headroomEv);
-}
-
 Take withKeep(Take take, uint64_t keepId, const std::function<void(Keep &)> &change)
 {
     changeIn(take.keeps, keepId, change);
@@ -250,160 +271,56 @@ Take withMasked(Take take, uint64_t lineId, const std::function<void(MaskedLine 
     return take;
 }
 
+Take withNewKeep(Take take, std::string name, uint64_t *keepId)
+{
+    Keep keep;
+    keep.name = std::move(name);
+    return withNew(std::move(take), &Take::keeps, std::move(keep), "Keep", keepId);
+}
+
+Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId)
+{
+    return withCopy(std::move(take), &Take::keeps, keepId, newId);
+}
+
+Take withoutKeep(Take take, uint64_t keepId)
+{
+    return without(std::move(take), &Take::keeps, keepId);
+}
+
+Take withKeepAt(Take take, uint64_t keepId, int index)
+{
+    return withAt(std::move(take), &Take::keeps, keepId, index);
+}
+
 Take withNewTone(Take take, LocalTone tone, uint64_t *toneId)
 {
-    const uint64_t id = append(take, take.tones, std::move(tone), "Local");
-    if (toneId)
-        *toneId = id;
-    return take;
+    return withNew(std::move(take), &Take::tones, std::move(tone), "Local", toneId);
+}
+
+Take withCopyOfTone(Take take, uint64_t toneId, uint64_t *newId)
+{
+    return withCopy(std::move(take), &Take::tones, toneId, newId);
 }
 
 Take withoutTone(Take take, uint64_t toneId)
 {
-    std::erase_if(take.tones, [&](const LocalTone &tone) { return tone.id == toneId; });
-    return take;
+    return without(std::move(take), &Take::tones, toneId);
+}
+
+Take withToneAt(Take take, uint64_t toneId, int index)
+{
+    return withAt(std::move(take), &Take::tones, toneId, index);
 }
 
 Take withNewRemoval(Take take, Removal removal, uint64_t *removalId)
 {
-    const uint64_t id = append(take, take.removals, std::move(removal), "Removal");
-    if (removalId)
-        *removalId = id;
-    return take;
+    return withNew(std::move(take), &Take::removals, std::move(removal), "Removal", removalId);
 }
 
 Take withoutRemoval(Take take, uint64_t removalId)
 {
-    std::erase_if(take.removals, [&](const Removal &each) { return each.id == removalId; });
-    return take;
-}
-
-Take withLine(Take take, uint64_t lineId, const std::function<void(AdjustmentLine &)> &change)
-{
-    for (auto *lines : {&take.prepare, &take.finish})
-        for (AdjustmentLine &line : *lines)
-            if (line.id == lineId)
-                change(line);
-    return take;
-}
-
-AdjustmentRef preparedBy(const Take &take, std::string_view kind)
-{
-    for (const AdjustmentLine &line : take.prepare)
-        if (line.adjustment->kind() == kind)
-            return line.adjustment;
-    const AdjustmentKind *known = adjustmentKinds().find(kind);
-    return known ? known->initial : nullptr;
-}
-
-Radial distortionOf(const Take &take)
-{
-    for (const AdjustmentLine &line : take.prepare)
-        if (const auto *lens = dynamic_cast<const Lens *>(line.adjustment.get()); lens && line.on)
-            return lens->distortion();
-    return {};
-}
-
-PictureMap pictureOf(const Take &take, int photoWidth, int photoHeight)
-{
-    return {take.geometry, photoWidth, photoHeight, distortionOf(take)};
-}
-
-Take withFilledCrop(Take take, int photoWidth, int photoHeight)
-{
-    Rect &crop = take.geometry.crop;
-    if (!crop.isEmpty())
-        crop = pictureOf(take, photoWidth, photoHeight).warp().filledPart(crop);
-    return take;
-}
-
-const std::vector<SpotMend> &mendsOf(const Take &take)
-{
-    static const std::vector<SpotMend> none;
-    for (const AdjustmentLine &line : take.prepare)
-        if (const auto *mends = dynamic_cast<const Mends *>(line.adjustment.get()))
-            return mends->spots();
-    return none;
-}
-
-Take withMends(Take take, std::vector<SpotMend> mends)
-{
-    return withPrepared(std::move(take), std::make_shared<const Mends>(std::move(mends)));
-}
-
-Result<Take> withFoundSpots(Take take, const PhotoLevels &levels, const Run &run)
-{
-    const auto found = findSpots(levels, run);
-    if (!found)
-        return found.error();
-    std::vector<SpotMend> mends = mendsOf(take);
-    for (const Spot &spot : *found) {
-        const bool isMended = std::any_of(mends.begin(), mends.end(), [&](const SpotMend &mend) {
-            return std::hypot(mend.spot.x - spot.x, mend.spot.y - spot.y) <
-                   std::max(mend.spot.radiusPx, spot.radiusPx);
-        });
-        if (!isMended && mends.size() < Mends::kMost)
-            mends.push_back({spot, findSpotSource(levels, spot, *found)});
-    }
-    return withMends(std::move(take), std::move(mends));
-}
-
-Take withAutoLight(Take take, const PhotoLevels &levels)
-{
-    const auto now = std::dynamic_pointer_cast<const NumberAdjustment<PhotoLight>>(
-        preparedBy(take, PhotoLight::kKind));
-    return withPrepared(std::move(take), std::make_shared<const NumberAdjustment<PhotoLight>>(
-                                             autoLight(levels, now->values())));
-}
-
-Take withPrepared(Take take, const AdjustmentRef &adjustment)
-{
-    const auto isOne = [&](const AdjustmentLine &line) {
-        return line.adjustment->kind() == adjustment->kind();
-    };
-    const auto at = std::find_if(take.prepare.begin(), take.prepare.end(), isOne);
-    if (adjustment->isOff()) {
-        std::erase_if(take.prepare, isOne);
-    } else if (at != take.prepare.end()) {
-        at->adjustment = adjustment;
-    } else {
-        const bool on =
-            take.prepare.empty() || std::any_of(take.prepare.begin(), take.prepare.end(),
-                                                [](const AdjustmentLine &line) { return line.on; });
-        const auto rankOf = [](std::string_view kind) {
-            const auto kinds = adjustmentKinds().all();
-            return std::find_if(kinds.begin(), kinds.end(),
-                                [&](const AdjustmentKind *each) { return each->id == kind; }) -
-                   kinds.begin();
-        };
-        const auto rank = rankOf(adjustment->kind());
-        const auto next =
-            std::find_if(take.prepare.begin(), take.prepare.end(), [&](const AdjustmentLine &line) {
-                return rankOf(line.adjustment->kind()) > rank;
-            });
-        take.prepare.insert(next, {take.nextId++, on, adjustment});
-    }
-    return take;
-}
-
-Take withFinished(Take take, const AdjustmentRef &adjustment, uint64_t *lineId)
-{
-    auto at = std::find_if(take.finish.begin(), take.finish.end(), [&](const AdjustmentLine &line) {
-        return line.adjustment->kind() == adjustment->kind();
-    });
-    if (at == take.finish.end())
-        at = take.finish.insert(at, {take.nextId++, true, adjustment});
-    at->adjustment = adjustment;
-    if (lineId)
-        *lineId = at->id;
-    return take;
-}
-
-Take withoutLine(Take take, uint64_t lineId)
-{
-    for (auto *lines : {&take.prepare, &take.finish})
-        std::erase_if(*lines, [&](const AdjustmentLine &line) { return line.id == lineId; });
-    return take;
+    return without(std::move(take), &Take::removals, removalId);
 }
 
 Take withStep(Take take, uint64_t lineId, uint64_t stepId,
@@ -422,82 +339,6 @@ Take withNewStep(Take take, uint64_t lineId, Sign sign, std::shared_ptr<const St
     return withMasked(std::move(take), lineId, [&](MaskedLine &line) {
         line.steps.push_back({id, sign, true, std::move(shape)});
     });
-}
-
-Take withNewKeep(Take take, std::string name, uint64_t *keepId)
-{
-    Keep keep;
-    keep.name = std::move(name);
-    const uint64_t id = append(take, take.keeps, std::move(keep), "Keep");
-    if (keepId)
-        *keepId = id;
-    return take;
-}
-
-namespace
-{
-
-template <class T>
-void copyIn(Take &take, std::vector<T> &lines, uint64_t id, uint64_t *newId)
-{
-    const auto it =
-        std::find_if(lines.begin(), lines.end(), [&](const T &line) { return line.id == id; });
-    if (it == lines.end())
-        return;
-    T copy = *it;
-    copy.id = take.nextId++;
-    giveIds(take, copy.steps);
-    const std::string base = copy.name;
-    for (int n = 2; std::any_of(lines.begin(), lines.end(),
-                                [&](const T &line) { return line.name == copy.name; });
-         ++n)
-        copy.name = base + " " + std::to_string(n);
-    if (newId)
-        *newId = copy.id;
-    lines.insert(it + 1, std::move(copy));
-}
-
-template <class T>
-void moveIn(std::vector<T> &lines, uint64_t id, int index)
-{
-    const T *found = findIn(lines, id);
-    if (!found)
-        return;
-    T line = *found;
-    std::erase_if(lines, [&](const T &each) { return each.id == id; });
-    lines.insert(lines.begin() + std::clamp(index, 0, int(lines.size())), std::move(line));
-}
-
-} // namespace
-
-Take withCopyOfKeep(Take take, uint64_t keepId, uint64_t *newId)
-{
-    copyIn(take, take.keeps, keepId, newId);
-    return take;
-}
-
-Take withCopyOfTone(Take take, uint64_t toneId, uint64_t *newId)
-{
-    copyIn(take, take.tones, toneId, newId);
-    return take;
-}
-
-Take withToneAt(Take take, uint64_t toneId, int index)
-{
-    moveIn(take.tones, toneId, index);
-    return take;
-}
-
-Take withoutKeep(Take take, uint64_t keepId)
-{
-    std::erase_if(take.keeps, [&](const Keep &keep) { return keep.id == keepId; });
-    return take;
-}
-
-Take withKeepAt(Take take, uint64_t keepId, int index)
-{
-    moveIn(take.keeps, keepId, index);
-    return take;
 }
 
 Take withStepAt(Take take, uint64_t lineId, uint64_t stepId, uint64_t toLineId, int index)

@@ -1,6 +1,7 @@
 #include "document/take_json.h"
 
 #include "base/param_json.h"
+#include "document/geometry_json.h"
 #include "document/grey_json.h"
 #include "document/json_text.h"
 #include "document/mask_entries.h"
@@ -86,23 +87,6 @@ json lineToJson(const AdjustmentLine &line)
     adjustmentToJson(out, *line.adjustment);
     out["id"] = line.id;
     out["on"] = line.on;
-    return out;
-}
-
-json rectToJson(const Rect &rect)
-{
-    return {{"x", rect.x0}, {"y", rect.y0}, {"width", rect.width()}, {"height", rect.height()}};
-}
-
-json geometryToJson(const Geometry &geometry)
-{
-    json out{{"mirrored", geometry.isMirrored}, {"quarterTurns", geometry.quarterTurns}};
-    if (const Rect &crop = geometry.crop; !crop.isEmpty())
-        out["crop"] = rectToJson(crop);
-    if (geometry.deliverWidth > 0)
-        out["deliver"] = {{"width", geometry.deliverWidth}, {"height", geometry.deliverHeight}};
-    if (!geometry.straightening.isNone())
-        paramsToJson(out["straighten"], geometry.straightening, Straightening::rows());
     return out;
 }
 
@@ -264,20 +248,6 @@ Result<void> readTone(const json &in, MaskReader &reader, Take &take)
     return {};
 }
 
-/// A whole number that is a pixel's; -1: none.
-int pixelFrom(const json &in, const char *name)
-{
-    const int64_t value = wholeFrom(in.at(name));
-    return value >= 0 && value <= kMostPx ? int(value) : -1;
-}
-
-Rect rectFrom(const json &in)
-{
-    const int x = pixelFrom(in, "x");
-    const int y = pixelFrom(in, "y");
-    return {x, y, x + pixelFrom(in, "width"), y + pixelFrom(in, "height")};
-}
-
 Result<void> readPatch(const json &in, MaskReader &reader, Removal &out)
 {
     auto patch = std::make_shared<Patch>();
@@ -300,7 +270,7 @@ Result<void> readRemoval(const json &in, MaskReader &reader, Take &take)
     if (!removal)
         return removal.error();
     if (const auto source = in.find("source"); source != in.end()) {
-        removal->source = rectFrom(*source);
+        removal->source = rectFromJson(*source);
         if (removal->source.isEmpty())
             return Error{ErrorKind::InvalidArgument, "source", "a part of the photo is expected"};
     }
@@ -321,36 +291,6 @@ Result<void> readLines(const json &in, const char *name, MaskReader &reader, Tak
         out.push_back({idFrom(one, take), one.value("on", true), std::move(*adjustment)});
         return {};
     });
-}
-
-/// @param reader knows the photo's size
-Result<Geometry> readGeometry(const json &in, MaskReader &reader)
-{
-    Geometry out;
-    out.isMirrored = in.value("mirrored", false);
-    out.quarterTurns = int(std::clamp<int64_t>(wholeFrom(in, "quarterTurns", 0), -1, 4));
-    if (const auto crop = in.find("crop"); crop != in.end()) {
-        out.crop = rectFrom(*crop);
-        if (out.crop == Rect())
-            out.crop.x1 = -1; // nothing is left of the photo: not what all of it is written as
-        const Rect inside = intersected(out.crop, Rect{0, 0, reader.width, reader.height});
-        if (inside.isEmpty())
-            reader.notes.push_back("The crop lies beside this photo: all of the photo is used.");
-        else if (inside != out.crop)
-            reader.notes.push_back("The crop reaches beyond this photo: what lies inside is used.");
-    }
-    if (const auto deliver = in.find("deliver"); deliver != in.end()) {
-        out.deliverWidth = pixelFrom(*deliver, "width");
-        out.deliverHeight = pixelFrom(*deliver, "height");
-    }
-    if (const auto member = in.find("straighten"); member != in.end())
-        if (auto fine = paramsFromJson(*member, out.straightening, Straightening::rows(),
-                                       "geometry.straighten.");
-            !fine)
-            return fine.error();
-    if (auto fine = check(out); !fine)
-        return Error{fine.error().kind, "geometry." + fine.error().subject, fine.error().detail};
-    return out;
 }
 
 Result<Take> readTake(const json &in, MaskReader &reader)
@@ -384,7 +324,7 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     if (done)
         done = readLines(in, "finish", reader, take, take.finish);
     if (const auto member = in.find("geometry"); done && member != in.end()) {
-        auto geometry = readGeometry(*member, reader);
+        auto geometry = geometryFromJson(*member, reader);
         if (!geometry)
             return geometry.error();
         take.geometry = *geometry;

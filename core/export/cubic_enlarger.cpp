@@ -1,6 +1,7 @@
 #include "export/cubic_enlarger.h"
 
 #include "colour/pixel_rows.h"
+#include "raster/cubic_rows.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,11 +26,7 @@ CubicEnlarger::Taps CubicEnlarger::tapsAt(int out, double step, int count)
 {
     const double place = (out + 0.5) * step - 0.5;
     const double first = std::floor(place);
-    const double t = place - first;
-    const double a = -0.5;
-    const auto near = [a](double d) { return ((a + 2) * d - (a + 3)) * d * d + 1; };
-    const auto far = [a](double d) { return ((d - 5) * d + 8) * d * a - 4 * a; };
-    Taps taps{{}, {float(far(1 + t)), float(near(t)), float(near(1 - t)), float(far(2 - t))}};
+    Taps taps{{}, cubicShares(float(place - first))};
     for (int i = 0; i < 4; ++i)
         taps.at[size_t(i)] = std::clamp(int(first) - 1 + i, 0, count - 1);
     return taps;

@@ -1,7 +1,7 @@
 #include "light/fine_light.h"
 
-#include "colour/pixel_rows.h"
 #include "light/guided_mean.h"
+#include "light/lab_tile.h"
 
 #include <cmath>
 
@@ -24,10 +24,8 @@ struct LabPlanes {
           b(L.width(), L.height(), 1)
     {
         const Rect &area = light.area();
+        toLab(light, toLms);
         for (int y = area.y0; y < area.y1; ++y) {
-            for (int x = area.x0; x < area.x1; x += kRowRun)
-                labRow(toLms.data(), std::min(kRowRun, area.x1 - x), light.at(0, x, y),
-                       light.at(1, x, y), light.at(2, x, y));
             std::copy_n(light.row(0, y), area.width(), L.row(y - area.y0));
             std::copy_n(light.row(1, y), area.width(), a.row(y - area.y0));
             std::copy_n(light.row(2, y), area.width(), b.row(y - area.y0));
@@ -42,10 +40,8 @@ struct LabPlanes {
             std::copy_n(L.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(0, y));
             std::copy_n(a.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(1, y));
             std::copy_n(b.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(2, y));
-            for (int x = part.x0; x < part.x1; x += kRowRun)
-                linearOfLabRow(fromLms.data(), std::min(kRowRun, part.x1 - x), out.at(0, x, y),
-                               out.at(1, x, y), out.at(2, x, y));
         }
+        fromLab(out, fromLms);
     }
 };
 
@@ -103,17 +99,29 @@ void mix(Plane &into, const Plane &smooth, float share)
 
 } // namespace
 
-std::span<const Param<Sharpness>> Sharpness::rows()
+namespace
 {
-    static constexpr Param<Sharpness> kRows[] = {
-        {"amount", [](Sharpness &s) -> float & { return s.amount; }, 0, 2, kSince, {100}},
+
+/// For a T that is sharpness.
+template <class T>
+std::span<const Param<T>> sharpnessRows()
+{
+    static constexpr Param<T> kRows[] = {
+        {"amount", [](T &s) -> float & { return s.amount; }, 0, 2, T::kSince, {100}},
         {"radiusPx",
-         [](Sharpness &s) -> float & { return s.radiusPx; },
+         [](T &s) -> float & { return s.radiusPx; },
          0.4F,
          5,
-         kSince,
+         T::kSince,
          {1, " px", 1}}};
     return kRows;
+}
+
+} // namespace
+
+std::span<const Param<Sharpness>> Sharpness::rows()
+{
+    return sharpnessRows<Sharpness>();
 }
 
 int Sharpness::reachPx() const
@@ -157,15 +165,7 @@ LightChange Sharpness::change(const LightSpace &space) const
 
 std::span<const Param<SharpnessMask>> SharpnessMask::rows()
 {
-    static constexpr Param<SharpnessMask> kRows[] = {
-        {"amount", [](SharpnessMask &s) -> float & { return s.amount; }, 0, 2, kSince, {100}},
-        {"radiusPx",
-         [](SharpnessMask &s) -> float & { return s.radiusPx; },
-         0.4F,
-         5,
-         kSince,
-         {1, " px", 1}}};
-    return kRows;
+    return sharpnessRows<SharpnessMask>();
 }
 
 LightChange SharpnessMask::change(const LightSpace &space) const

@@ -1,7 +1,7 @@
 #include "light/local_effects.h"
 
-#include "colour/pixel_rows.h"
 #include "light/coarse_plane.h"
+#include "light/lab_tile.h"
 
 #include <cmath>
 
@@ -24,15 +24,6 @@ Plane planeOf(const LightTile &light, int channel)
     for (int y = area.y0; y < area.y1; ++y)
         std::copy_n(light.row(channel, y), area.width(), out.row(y - area.y0));
     return out;
-}
-
-void toLabTile(LightTile &light, const LightSpace &space)
-{
-    const Rect &area = light.area();
-    for (int y = area.y0; y < area.y1; ++y)
-        for (int x = area.x0; x < area.x1; x += kRowRun)
-            labRow(space.toLms.data(), std::min(kRowRun, area.x1 - x), light.at(0, x, y),
-                   light.at(1, x, y), light.at(2, x, y));
 }
 
 /// What is smooth of a lightness: the lines of a guided filter, found on a reduced plane.
@@ -91,7 +82,7 @@ LightChange Fog::change(const LightSpace &space) const
                                                        const Run &run) -> Result<void> {
         if (auto done = in.read(level, out, run); !done || values.amount == 0)
             return done;
-        toLabTile(out, space);
+        toLab(out, space.toLms);
         const Rect &area = out.area();
         for (int y = area.y0; y < area.y1; ++y) {
             for (int c = 0; c < 3; ++c) {
@@ -100,10 +91,8 @@ LightChange Fog::change(const LightSpace &space) const
                 for (int x = 0; x < area.width(); ++x)
                     row[x] += values.amount * (veil - row[x]);
             }
-            for (int x = area.x0; x < area.x1; x += kRowRun)
-                linearOfLabRow(space.fromLms.data(), std::min(kRowRun, area.x1 - x),
-                               out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
         }
+        fromLab(out, space.fromLms);
         return {};
     };
 }
@@ -137,7 +126,7 @@ LightChange Texture::change(const LightSpace &space) const
                                              widest.step, in.rectOf(level)));
         if (auto done = in.read(level, light, run); !done)
             return done;
-        toLabTile(light, space);
+        toLab(light, space.toLms);
         const Rect &wide = light.area();
         const Rect &part = out.area();
         const Plane L = planeOf(light, 0);
@@ -163,10 +152,8 @@ LightChange Texture::change(const LightSpace &space) const
                 *out.at(1, x, y) = *light.at(1, x, y) * scale;
                 *out.at(2, x, y) = *light.at(2, x, y) * scale;
             }
-            for (int x = part.x0; x < part.x1; x += kRowRun)
-                linearOfLabRow(space.fromLms.data(), std::min(kRowRun, part.x1 - x),
-                               out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
         }
+        fromLab(out, space.fromLms);
         return {};
     };
 }

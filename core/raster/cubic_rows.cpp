@@ -92,6 +92,12 @@ V4 sums(V4 a, V4 b, V4 c, V4 d)
 
 } // namespace
 
+std::array<float, 4> cubicShares(float t)
+{
+    const V4 shares = cubicWeights(t);
+    return {shares[0], shares[1], shares[2], shares[3]};
+}
+
 void sampleCubic(const SampledPlanes &from, const float *x, const float *y, int n,
                  float *const out[3])
 {

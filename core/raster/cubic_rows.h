@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 
@@ -22,6 +23,10 @@ inline double onGrid(double px)
     constexpr double kRounds = double(int64_t(3) << 40); // doubles of this size are 1/2048 apart
     return (px + kRounds) - kRounds;
 }
+
+/// What four pixels in a row count at a place `t` (0..1) behind the second of them: see
+/// sampleCubic().
+std::array<float, 4> cubicShares(float t);
 
 /// Values between pixels, by cubic convolution over 4 x 4 of them (R. Keys, "Cubic convolution
 /// interpolation for digital image processing", IEEE Trans. ASSP 29, 1981; a = -1/2).
