@@ -222,10 +222,8 @@ QPointF Canvas::onPane(const QPointF &position)
 void Canvas::onLineChanged()
 {
     const bool showsOther = m_session.hasPhoto() && showsOtherMask();
-    if ((m_seen.showsOneKeep() || showsOther || m_showsOther) && m_session.hasPhoto()) {
-        m_tiles.setTake(shownTake(), {});
-        refresh(rect());
-    }
+    if (m_seen.showsOneKeep() || showsOther || m_showsOther)
+        showAnew();
     m_showsOther = showsOther;
     updateStitchSoon();
 }

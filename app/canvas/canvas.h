@@ -133,6 +133,8 @@ private:
     bool m_isInRightPane = false;
     /// The take as the look has it: all keeps, or one.
     std::shared_ptr<const Take> shownTake() const;
+    /// The take that is shown has become another.
+    void showAnew();
     View shownView() const;
     bool isUnseen() const;
     bool showsOtherMask() const;

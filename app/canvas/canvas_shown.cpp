@@ -11,10 +11,7 @@ void Canvas::setInColour(bool shows)
     if (m_isInColour == shows)
         return;
     m_isInColour = shows;
-    if (m_session.hasPhoto()) {
-        m_tiles.setTake(shownTake(), {});
-        refresh(rect());
-    }
+    showAnew();
 }
 
 void Canvas::setShowsSharpness(bool shows)
@@ -22,10 +19,15 @@ void Canvas::setShowsSharpness(bool shows)
     if (m_showsSharpness == shows)
         return;
     m_showsSharpness = shows;
-    if (m_session.hasPhoto()) {
-        m_tiles.setTake(shownTake(), {});
-        refresh(rect());
-    }
+    showAnew();
+}
+
+void Canvas::showAnew()
+{
+    if (!m_session.hasPhoto())
+        return;
+    m_tiles.setTake(shownTake(), {});
+    refresh(rect());
 }
 
 void Canvas::addHand(Hand &hand)
