@@ -316,6 +316,33 @@ private Q_SLOTS:
         QCOMPARE(run({"remove", photo, "--mask", at("hole.pgm"), "-o", at("hole.pgm")}).code, 2);
     }
 
+    /// The removal goes into a work, and what is rendered from it is what was written at once.
+    void removalsTonesAndSizesGoThroughWorks()
+    {
+        const QString photo = test::demo("loom.jpg");
+        QByteArray mask("P5\n1800 1200\n255\n");
+        for (int y = 0; y < 1200; ++y)
+            for (int x = 0; x < 1800; ++x)
+                mask += char(x >= 300 && x < 380 && y >= 200 && y < 260 ? 255 : 0);
+        test::writeFile(at("small.pgm"), mask.constData(), size_t(mask.size()));
+        SUCCEEDS(run({"remove", photo, "--mask", at("small.pgm"), "-o", at("out.png")}));
+        SUCCEEDS(run({"remove", photo, "--mask", at("small.pgm"), "-o", at("out.buttonhole")}));
+        SUCCEEDS(run({"render", at("out.buttonhole"), "-o", at("kept.png"), "--local", "everything",
+                      "--set", "tone:Local 1.fog.amount=0.4", "--set",
+                      "finish.vignette.amount=-0.5", "--deliver", "900", "600"}));
+        const auto small = loadPhoto(at("kept.png").toStdString());
+        QVERIFY(small);
+        QCOMPARE(small->width, 900);
+        QCOMPARE(small->height, 600);
+        const auto corner = test::codeAt(*small, 0, 0, 0);
+        QVERIFY(test::codeAt(*small, 450, 300, 0) > corner);
+        const auto work = loadContainer(at("out.buttonhole").toStdString());
+        QVERIFY(work && work->work.take().removals.size() == 1);
+        QVERIFY(work->work.take().removals[0].patch);
+        QCOMPARE(run({"render", photo, "-o", at("no.png"), "--local", "glitter"}).code, 3);
+        QCOMPARE(run({"render", photo, "-o", at("no.png"), "--deliver", "0", "9"}).code, 2);
+    }
+
     /// A region without a stored mask is grown, saved with its keep's edge, and opens to the same.
     void aRegionIsGrownSavedAndRendered()
     {
