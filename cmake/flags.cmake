@@ -19,6 +19,17 @@ if(BUTTONHOLE_LTO)
     set(CMAKE_INTERPROCEDURAL_OPTIMIZATION ON)
 endif()
 
+# The window and the command line look at no pixels themselves: in a sanitized build the compiler's
+# time is spared there, by half.
+function(buttonhole_cheaply_sanitized target)
+    if(BUTTONHOLE_SANITIZE)
+        target_compile_options(${target} PRIVATE -O0)
+        if(BUTTONHOLE_SANITIZE MATCHES "undefined")
+            target_compile_options(${target} PRIVATE -fno-sanitize=undefined)
+        endif()
+    endif()
+endfunction()
+
 # What the product's own code is held to besides; in tests a plain 1 may be a float.
 add_library(buttonhole_strict INTERFACE)
 target_compile_options(buttonhole_strict INTERFACE
