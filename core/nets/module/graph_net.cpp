@@ -71,12 +71,29 @@ std::vector<float> takeValues(onnx::TensorProto &tensor)
     return out;
 }
 
+/// Channels that lie side by side in innerDesc.
+int64_t blockSize()
+{
+    return dnnl::get_effective_cpu_isa() >= dnnl::cpu_isa::avx512_core ? 16 : 8;
+}
+
 /// The layout in which convolutions are quickest, the same for all that lies between them.
 memory::desc innerDesc(const memory::dims &size)
 {
-    const bool isWide = dnnl::get_effective_cpu_isa() >= dnnl::cpu_isa::avx512_core;
     const bool isBlocked = size[1] != 3; // blocks that are not full are filled up
-    return {size, kFloats, !isBlocked ? Layout::nchw : isWide ? Layout::nChw16c : Layout::nChw8c};
+    return {size, kFloats,
+            !isBlocked          ? Layout::nchw
+            : blockSize() == 16 ? Layout::nChw16c
+                                : Layout::nChw8c};
+}
+
+/// Whether of a kernel of 3 x 3 only the middle ever lies on the plane: its others are as far away
+/// as the plane is wide.
+bool onlyMiddleIsSeen(const memory::dims &from, const memory::dims &to, const memory::dims &kernel,
+                      const memory::dims &dilations)
+{
+    return kernel[2] == 3 && kernel[3] == 3 && from[2] == to[2] && from[3] == to[3] &&
+           dilations[0] >= from[2] && dilations[1] >= from[3];
 }
 
 void workOnAll()
@@ -116,6 +133,7 @@ void GraphNet::build(onnx::GraphProto &graph, int side, const std::vector<std::s
         if (node.op_type() == "Relu" && m_uses[node.input(0)] == 1 &&
             made.count(node.input(0)) == 1 && made[node.input(0)]->op_type() == "Conv")
             m_relued[node.input(0)] = node.output(0);
+    placeWhatIsJoined(graph, weights, outputs);
     m_tensors["input"] = {sized.input, kOwn};
     for (const auto &node : graph.node())
         add(node, weights);
@@ -127,6 +145,36 @@ void GraphNet::build(onnx::GraphProto &graph, int side, const std::vector<std::s
     m_tensors.clear();
     m_uses.clear();
     m_relued.clear();
+    m_places.clear();
+}
+
+void GraphNet::placeWhatIsJoined(const onnx::GraphProto &graph, const Weights &weights,
+                                 const std::vector<std::string> &outputs)
+{
+    std::map<std::string, int64_t> channels{{"input", 3}};
+    for (const auto &node : graph.node()) {
+        int64_t &count = channels[node.output(0)];
+        if (node.op_type() == "Conv" && weights.count(node.input(1)) == 1) {
+            count = weights.at(node.input(1))->dims(0);
+        } else if (node.op_type() != "Concat") {
+            count = channels[node.input(0)];
+        } else {
+            std::map<std::string, Place> places;
+            bool areWhole = true;
+            for (const auto &input : node.input()) {
+                const bool isFree = m_places.count(input) == 0 && channels.count(input) == 1 &&
+                                    channels[input] % blockSize() == 0 && input != "input" &&
+                                    std::count(outputs.begin(), outputs.end(), input) == 0;
+                areWhole =
+                    isFree && places.insert({input, {node.output(0), count, 0}}).second && areWhole;
+                count += channels[input];
+            }
+            for (auto &[part, place] : places)
+                place.whole = count;
+            if (areWhole)
+                m_places.merge(places);
+        }
+    }
 }
 
 void GraphNet::add(const onnx::NodeProto &node, const Weights &weights)
@@ -136,7 +184,8 @@ void GraphNet::add(const onnx::NodeProto &node, const Weights &weights)
     if (kind == "Conv") {
         const auto relu = m_relued.find(output);
         const bool thenRelu = relu != m_relued.end();
-        m_tensors[thenRelu ? relu->second : output] = convolved(node, weights, thenRelu);
+        const std::string &name = thenRelu ? relu->second : output;
+        m_tensors[name] = convolved(node, weights, name, thenRelu);
     } else if (kind == "Relu") {
         if (m_tensors.count(output) == 1) // the convolution before it has done that
             return;
@@ -146,7 +195,8 @@ void GraphNet::add(const onnx::NodeProto &node, const Weights &weights)
     } else if (kind == "MaxPool") {
         m_tensors[output] = pooled(node);
     } else if (kind == "Concat") {
-        m_tensors[output] = joined(node);
+        if (m_tensors.count(output) == 0) // else its parts lie there already
+            m_tensors[output] = joined(node);
     } else if (kind == "Resize") {
         m_tensors[output] = enlarged(node);
     } else if (kind == "Add") {
@@ -167,8 +217,17 @@ const memory &GraphNet::tensor(const std::string &name) const
     return at->second.memory;
 }
 
-GraphNet::Tensor GraphNet::newTensor(const memory::desc &desc)
+GraphNet::Tensor GraphNet::newTensor(const memory::desc &desc, const std::string &name)
 {
+    if (const auto place = m_places.find(name); place != m_places.end()) {
+        memory::dims size = desc.dims();
+        const auto [joint, at, whole] = place->second;
+        size[1] = whole;
+        if (m_tensors.count(joint) == 0)
+            m_tensors[joint] = newTensor(innerDesc(size), joint);
+        auto *first = static_cast<float *>(m_tensors[joint].memory.get_data_handle());
+        return {memory(desc, m_engine, first + at * size[2] * size[3]), kOwn};
+    }
     const size_t bytes = desc.get_size();
     if (const auto free = m_free.lower_bound(bytes); free != m_free.end()) {
         const size_t room = free->second;
@@ -193,12 +252,12 @@ void GraphNet::leave(const std::string &name)
 }
 
 GraphNet::Tensor GraphNet::convolved(const onnx::NodeProto &node, const Weights &weights,
-                                     bool thenRelu)
+                                     const std::string &name, bool thenRelu)
 {
     const memory &from = tensor(node.input(0));
     onnx::TensorProto &kernel = *weights.at(node.input(1));
-    const memory::dims shape(kernel.dims().begin(), kernel.dims().end());
-    const memory::dims pads = numbersOf(node, "pads");
+    memory::dims shape(kernel.dims().begin(), kernel.dims().end());
+    memory::dims pads = numbersOf(node, "pads");
     const memory::dims strides = numbersOf(node, "strides");
     memory::dims dilations = numbersOf(node, "dilations");
     if (node.input_size() != 3 || shape.size() != 4 || pads.size() != 4 || strides.size() != 2 ||
@@ -210,8 +269,13 @@ GraphNet::Tensor GraphNet::convolved(const onnx::NodeProto &node, const Weights 
                        dilations[i] * (shape[i + 2] - 1) - 1) /
                           strides[i] +
                       1;
+    const bool seesMiddle = onlyMiddleIsSeen(from.get_desc().dims(), size, shape, dilations);
+    if (seesMiddle) { // oneDNN's quick ways do not know that
+        shape[2] = shape[3] = 1;
+        pads.assign(4, 0);
+    }
     for (int64_t &each : dilations)
-        each -= 1; // oneDNN counts what is left out
+        each = seesMiddle ? 0 : each - 1; // oneDNN counts what is left out
     dnnl::primitive_attr attributes;
     if (thenRelu) {
         dnnl::post_ops after;
@@ -232,9 +296,10 @@ GraphNet::Tensor GraphNet::convolved(const onnx::NodeProto &node, const Weights 
     onnx::TensorProto &biases = *weights.at(node.input(2));
     if (biases.dims_size() != 1 || biases.dims(0) != shape[0])
         throw unknown("such a convolution");
-    const memory asUsed = weightsFor(kernel, how.weights_desc(), Layout::oihw);
+    const memory asUsed = seesMiddle ? middleOf(kernel, how.weights_desc())
+                                     : weightsFor(kernel, how.weights_desc(), Layout::oihw);
     const memory bias = weightsFor(biases, how.bias_desc(), Layout::x);
-    Tensor to = newTensor(how.dst_desc());
+    Tensor to = newTensor(how.dst_desc(), name);
     m_sized.back().steps.push_back({dnnl::convolution_forward(how),
                                     {{DNNL_ARG_SRC, from},
                                      {DNNL_ARG_WEIGHTS, asUsed},
@@ -264,6 +329,23 @@ memory GraphNet::weightsFor(onnx::TensorProto &tensor, const memory::desc &desc,
     return to;
 }
 
+memory GraphNet::middleOf(onnx::TensorProto &kernel, const memory::desc &desc)
+{
+    const memory::dims shape(kernel.dims().begin(), kernel.dims().end());
+    const memory whole = weightsFor(kernel, {shape, kFloats, Layout::oihw}, Layout::oihw);
+    const memory::dims one{shape[0], shape[1], 1, 1};
+    memory middle({one, kFloats, Layout::oihw}, m_engine);
+    const auto *from = static_cast<const float *>(whole.get_data_handle());
+    auto *values = static_cast<float *>(middle.get_data_handle());
+    const int64_t taps = shape[2] * shape[3];
+    for (int64_t i = 0; i < shape[0] * shape[1]; ++i)
+        values[i] = from[i * taps + taps / 2];
+    memory to(desc, m_engine);
+    dnnl::reorder(middle, to).execute(m_stream, middle, to);
+    m_stream.wait();
+    return to;
+}
+
 GraphNet::Tensor GraphNet::pooled(const onnx::NodeProto &node)
 {
     const memory &from = tensor(node.input(0));
@@ -281,7 +363,7 @@ GraphNet::Tensor GraphNet::pooled(const onnx::NodeProto &node)
                                                      {0, 0},
                                                      {0, 0}},
                                                     m_engine);
-    Tensor to = newTensor(how.dst_desc());
+    Tensor to = newTensor(how.dst_desc(), node.output(0));
     m_sized.back().steps.push_back(
         {dnnl::pooling_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
     return to;
@@ -299,7 +381,7 @@ GraphNet::Tensor GraphNet::joined(const onnx::NodeProto &node)
     }
     constexpr int kChannels = 1;
     const dnnl::concat::primitive_desc how(innerDesc(size), kChannels, parts, m_engine);
-    Tensor to = newTensor(how.dst_desc());
+    Tensor to = newTensor(how.dst_desc(), node.output(0));
     Step step{dnnl::concat(how), {{DNNL_ARG_DST, to.memory}}};
     for (int i = 0; i < node.input_size(); ++i)
         step.arguments[DNNL_ARG_MULTIPLE_SRC + i] = tensor(node.input(i));
@@ -321,7 +403,7 @@ GraphNet::Tensor GraphNet::enlarged(const onnx::NodeProto &node)
          from.get_desc(),
          innerDesc({1, was[1], 2 * was[2], 2 * was[3]})},
         m_engine);
-    Tensor to = newTensor(how.dst_desc());
+    Tensor to = newTensor(how.dst_desc(), node.output(0));
     m_sized.back().steps.push_back(
         {dnnl::resampling_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
     return to;
@@ -333,7 +415,7 @@ GraphNet::Tensor GraphNet::summed(const onnx::NodeProto &node)
     const memory &b = tensor(node.input(1));
     const dnnl::binary::primitive_desc how(
         {dnnl::algorithm::binary_add, a.get_desc(), b.get_desc(), a.get_desc()}, m_engine);
-    Tensor to = newTensor(how.dst_desc());
+    Tensor to = newTensor(how.dst_desc(), node.output(0));
     m_sized.back().steps.push_back(
         {dnnl::binary(how), {{DNNL_ARG_SRC_0, a}, {DNNL_ARG_SRC_1, b}, {DNNL_ARG_DST, to.memory}}});
     return to;
@@ -344,7 +426,7 @@ GraphNet::Tensor GraphNet::through(const onnx::NodeProto &node, dnnl::algorithm 
     const memory &from = tensor(node.input(0));
     const dnnl::eltwise_forward::primitive_desc how({kForward, function, from.get_desc(), 0, 0},
                                                     m_engine);
-    Tensor to = newTensor(how.dst_desc());
+    Tensor to = newTensor(how.dst_desc(), node.output(0));
     m_sized.back().steps.push_back(
         {dnnl::eltwise_forward(how), {{DNNL_ARG_SRC, from}, {DNNL_ARG_DST, to.memory}}});
     return to;

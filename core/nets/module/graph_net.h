@@ -64,20 +64,33 @@ private:
         size_t room = 0; ///< of m_rooms, where it lies
     };
 
+    /// Where a tensor lies in the one that joins it to others: blocks of channels follow each
+    /// other, so that nothing is copied.
+    struct Place {
+        std::string joint;
+        int64_t at = 0;    ///< channels before it
+        int64_t whole = 0; ///< all channels of the joint one
+    };
+
     void build(onnx::GraphProto &graph, int side, const std::vector<std::string> &outputs);
     void add(const onnx::NodeProto &node, const Weights &weights);
-    Tensor convolved(const onnx::NodeProto &node, const Weights &weights, bool thenRelu);
+    void placeWhatIsJoined(const onnx::GraphProto &graph, const Weights &weights,
+                           const std::vector<std::string> &outputs);
+    Tensor convolved(const onnx::NodeProto &node, const Weights &weights, const std::string &name,
+                     bool thenRelu);
     /// Weights in some layout, read once for all sizes.
     dnnl::memory weightsFor(onnx::TensorProto &tensor, const dnnl::memory::desc &desc,
                             dnnl::memory::format_tag asRead);
+    /// The middle of a kernel of 3 x 3 as one of 1 x 1.
+    dnnl::memory middleOf(onnx::TensorProto &kernel, const dnnl::memory::desc &desc);
     Tensor pooled(const onnx::NodeProto &node);
     Tensor joined(const onnx::NodeProto &node);
     Tensor enlarged(const onnx::NodeProto &node);
     Tensor summed(const onnx::NodeProto &node);
     Tensor through(const onnx::NodeProto &node, dnnl::algorithm function);
     const dnnl::memory &tensor(const std::string &name) const;
-    /// In room that nothing needs any more, if there is some that is large enough.
-    Tensor newTensor(const dnnl::memory::desc &desc);
+    /// In its place, or in room that nothing needs any more, if there is some that is large enough.
+    Tensor newTensor(const dnnl::memory::desc &desc, const std::string &name);
     /// A step has read it: after the last one its room is free.
     void leave(const std::string &name);
     dnnl::memory inLayout(const dnnl::memory &from, dnnl::memory::format_tag layout);
@@ -91,6 +104,7 @@ private:
     std::map<std::string, dnnl::memory> m_weights;
     std::multimap<size_t, size_t> m_free; ///< rooms by their bytes
     std::map<std::string, Tensor> m_tensors;
+    std::map<std::string, Place> m_places;
     std::map<std::string, int> m_uses;           ///< of a tensor by steps that are still to come
     std::map<std::string, std::string> m_relued; ///< of a convolution that only a Relu reads
 };
