@@ -1,10 +1,55 @@
 #include "light/guided_mean.h"
 
+#include "base/each_cpu.h"
+
 #include <algorithm>
 #include <cmath>
 
 namespace buttonhole
 {
+
+namespace
+{
+
+/// The middle by the first weight, and pairs on both sides of it by the others, in this order.
+/// @param before,after `count` rows each, the nearest first
+BUTTONHOLE_EACH_CPU
+void addUp(const float *weights, size_t count, const float *middle, const float *const *before,
+           const float *const *after, int n, float *to)
+{
+    constexpr int kAtOnce = 64; // stays in registers and the nearest cache
+    for (int first = 0; first < n; first += kAtOnce) {
+        const int end = std::min(first + kAtOnce, n);
+        for (int x = first; x < end; ++x)
+            to[x] = weights[0] * middle[x];
+        for (size_t k = 0; k < count; ++k)
+            for (int x = first; x < end; ++x)
+                to[x] += weights[k + 1] * (before[k][x] + after[k][x]);
+    }
+}
+
+BUTTONHOLE_EACH_CPU
+void divide(float *values, const float *by, int n)
+{
+    for (int x = 0; x < n; ++x)
+        values[x] /= by[x];
+}
+
+BUTTONHOLE_EACH_CPU
+void divide(float *values, float by, int n)
+{
+    for (int x = 0; x < n; ++x)
+        values[x] /= by;
+}
+
+BUTTONHOLE_EACH_CPU
+void multiply(const float *a, const float *b, size_t n, float *to)
+{
+    for (size_t i = 0; i < n; ++i)
+        to[i] = a[i] * b[i];
+}
+
+} // namespace
 
 GuidedMean::GuidedMean(double sigma)
 {
@@ -35,33 +80,29 @@ Plane GuidedMean::mean(const Plane &in) const
     const auto ofRow = weightsAt(height);
     Plane along(width, height, 1);
     std::vector<float> padded(size_t(width + 2 * r), 0.0F);
+    std::vector<const float *> before(size_t(r), nullptr);
+    std::vector<const float *> after(size_t(r), nullptr);
+    const float *middle = padded.data() + r;
+    for (int k = 1; k <= r; ++k) {
+        before[size_t(k) - 1] = middle - k;
+        after[size_t(k) - 1] = middle + k;
+    }
     for (int y = 0; y < height; ++y) {
         std::copy_n(in.row(y), width, padded.begin() + r);
-        const float *from = padded.data() + r;
-        float *to = along.row(y);
-        for (int x = 0; x < width; ++x)
-            to[x] = m_weights[0] * from[x];
-        for (int k = 1; k <= r; ++k)
-            for (int x = 0; x < width; ++x)
-                to[x] += m_weights[size_t(k)] * (from[x - k] + from[x + k]);
-        for (int x = 0; x < width; ++x)
-            to[x] /= ofColumn[size_t(x)];
+        addUp(m_weights.data(), size_t(r), middle, before.data(), after.data(), width,
+              along.row(y));
+        divide(along.row(y), ofColumn.data(), width);
     }
     Plane out(width, height, 1);
     const std::vector<float> none(size_t(width), 0.0F);
     for (int y = 0; y < height; ++y) {
-        float *to = out.row(y);
-        const float *own = along.row(y);
-        for (int x = 0; x < width; ++x)
-            to[x] = m_weights[0] * own[x];
         for (int k = 1; k <= r; ++k) {
-            const float *above = y - k >= 0 ? along.row(y - k) : none.data();
-            const float *below = y + k < height ? along.row(y + k) : none.data();
-            for (int x = 0; x < width; ++x)
-                to[x] += m_weights[size_t(k)] * (above[x] + below[x]);
+            before[size_t(k) - 1] = y - k >= 0 ? along.row(y - k) : none.data();
+            after[size_t(k) - 1] = y + k < height ? along.row(y + k) : none.data();
         }
-        for (int x = 0; x < width; ++x)
-            to[x] /= ofRow[size_t(y)];
+        addUp(m_weights.data(), size_t(r), along.row(y), before.data(), after.data(), width,
+              out.row(y));
+        divide(out.row(y), ofRow[size_t(y)], width);
     }
     return out;
 }
@@ -74,10 +115,9 @@ GuidedMean::Lines GuidedMean::lines(const Plane &in, const Plane &guide, float e
     const float *by = guide.row(0);
     Plane squares(in.width(), in.height(), 1);
     Plane products(in.width(), in.height(), 1);
-    for (size_t i = 0; i < count; ++i) {
-        squares.row(0)[i] = by[i] * by[i];
-        products.row(0)[i] = by[i] * from[i];
-    }
+    multiply(by, by, count, squares.row(0));
+    if (!isOwn)
+        multiply(by, from, count, products.row(0));
     const Plane meanGuide = mean(guide);
     const Plane meanIn = isOwn ? meanGuide.clone() : mean(in);
     const Plane meanSquare = mean(squares);

@@ -1,5 +1,6 @@
 #include "light/photo_light.h"
 
+#include "base/each_cpu.h"
 #include "colour/oklab.h"
 #include "colour/pixel_rows.h"
 #include "light/white_balance.h"
@@ -40,6 +41,36 @@ double curved(double L, const PhotoLight &light)
     return L;
 }
 
+constexpr int kSteps = 2048;
+constexpr float kMostL = 2;
+
+float curvedAt(const float *table, float L)
+{
+    const float at = std::clamp(L, 0.0F, kMostL) * (kSteps / kMostL);
+    const int below = int(at);
+    return table[below] + (at - float(below)) * (table[below + 1] - table[below]);
+}
+
+/// Lightness as `made`, and colour with it. OKLab in place.
+BUTTONHOLE_EACH_CPU
+void followLightness(const float *__restrict made, float saturation, float faintColours, int n,
+                     float *__restrict L, float *__restrict a, float *__restrict b)
+{
+    constexpr float kLeastL = 0.02F; // darker has no colour to follow
+    constexpr float kMostFollows = 3;
+    constexpr float kFaintChroma = 0.08F;
+    for (int i = 0; i < n; ++i) {
+        const float was = L[i] > kLeastL ? L[i] : kLeastL;
+        const float follows = made[i] / was < kMostFollows ? made[i] / was : kMostFollows;
+        const float chroma2 = a[i] * a[i] + b[i] * b[i];
+        const float faint = 1 + faintColours / (1 + chroma2 / (kFaintChroma * kFaintChroma));
+        const float scale = saturation * faint * follows;
+        L[i] = made[i] + (L[i] > kMostL ? L[i] - kMostL : 0.0F);
+        a[i] *= scale;
+        b[i] *= scale;
+    }
+}
+
 /// Everything of a light for one space, ready for rows.
 class LightRow
 {
@@ -69,33 +100,14 @@ public:
         if (!m_isCurved)
             return;
         labRow(m_toLms.data(), n, r, g, b);
-        curve(n, r, g, b);
+        float made[kRowRun];
+        for (int i = 0; i < n; ++i)
+            made[i] = curvedAt(m_table.data(), r[i]);
+        followLightness(made, m_saturation, m_faint, n, r, g, b);
         linearOfLabRow(m_fromLms.data(), n, r, g, b);
     }
 
 private:
-    void curve(int n, float *L, float *a, float *b) const
-    {
-        constexpr float kLeastL = 0.02F; // darker has no colour to follow
-        constexpr float kMostFollows = 3;
-        constexpr float kFaintChroma = 0.08F;
-        for (int i = 0; i < n; ++i) {
-            const float at = std::clamp(L[i], 0.0F, kMostL) * (kSteps / kMostL);
-            const int below = int(at);
-            const float lo = m_table[size_t(below)];
-            const float made = lo + (at - float(below)) * (m_table[size_t(below) + 1] - lo);
-            const float chroma2 = a[i] * a[i] + b[i] * b[i];
-            const float faint = 1 + m_faint / (1 + chroma2 / (kFaintChroma * kFaintChroma));
-            const float scale =
-                m_saturation * faint * std::min(made / std::max(L[i], kLeastL), kMostFollows);
-            L[i] = made + std::max(L[i] - kMostL, 0.0F);
-            a[i] *= scale;
-            b[i] *= scale;
-        }
-    }
-
-    static constexpr int kSteps = 2048;
-    static constexpr float kMostL = 2;
     std::array<float, 9> m_toLms;
     std::array<float, 9> m_fromLms;
     std::array<float, 9> m_matrix{};

@@ -1,5 +1,7 @@
 #include "raster/cubic_rows.h"
 
+#include "base/each_cpu.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -13,20 +15,20 @@ namespace
 /// Four floats at once: what every processor that this is built for has.
 using V4 = float __attribute__((vector_size(16)));
 
-V4 loaded(const float *from)
+BUTTONHOLE_INLINED V4 loaded(const float *from)
 {
     V4 out;
     std::memcpy(&out, from, sizeof out);
     return out;
 }
 
-V4 allOf(float v)
+BUTTONHOLE_INLINED V4 allOf(float v)
 {
     return V4{v, v, v, v};
 }
 
 /// Of the pixel before a place, the two round it and the one after.
-V4 cubicWeights(float t)
+BUTTONHOLE_INLINED V4 cubicWeights(float t)
 {
     constexpr V4 kCube{-0.5F, 1.5F, -1.5F, 0.5F};
     constexpr V4 kSquare{1, -2.5F, 2, -0.5F};
@@ -53,7 +55,7 @@ struct Patch {
     V4 down;
 };
 
-Patch patchAt(const SampledPlanes &from, float x, float y)
+BUTTONHOLE_INLINED Patch patchAt(const SampledPlanes &from, float x, float y)
 {
     constexpr float kFar = 3; // outside is as good as any farther
     const float px = std::clamp(x, -kFar, float(from.width) + kFar);
@@ -63,14 +65,14 @@ Patch patchAt(const SampledPlanes &from, float x, float y)
     return {column - 1, row - 1, cubicWeights(px - float(column)), cubicWeights(py - float(row))};
 }
 
-bool isInside(const SampledPlanes &from, const Patch &patch)
+BUTTONHOLE_INLINED bool isInside(const SampledPlanes &from, const Patch &patch)
 {
     return patch.left >= 0 && patch.top >= 0 && patch.left + 4 <= from.width &&
            patch.top + 4 <= from.height;
 }
 
 /// The columns of a patch, each by its weight.
-V4 columns(const Patch &patch, const float *at, ptrdiff_t stride)
+BUTTONHOLE_INLINED V4 columns(const Patch &patch, const float *at, ptrdiff_t stride)
 {
     return (allOf(patch.down[0]) * loaded(at) + allOf(patch.down[1]) * loaded(at + stride) +
             allOf(patch.down[2]) * loaded(at + 2 * stride) +
@@ -79,7 +81,7 @@ V4 columns(const Patch &patch, const float *at, ptrdiff_t stride)
 }
 
 /// Sums of four vectors, each added up as (0 + 2) + (1 + 3).
-V4 sums(V4 a, V4 b, V4 c, V4 d)
+BUTTONHOLE_INLINED V4 sums(V4 a, V4 b, V4 c, V4 d)
 {
     using Lanes = int __attribute__((vector_size(16)));
     const V4 ab =
@@ -98,6 +100,7 @@ std::array<float, 4> cubicShares(float t)
     return {shares[0], shares[1], shares[2], shares[3]};
 }
 
+BUTTONHOLE_EACH_CPU
 void sampleCubic(const SampledPlanes &from, const float *x, const float *y, int n,
                  float *const out[3])
 {
@@ -112,11 +115,12 @@ void sampleCubic(const SampledPlanes &from, const float *x, const float *y, int 
             if (isInside(from, four[0]) && isInside(from, four[1]) && isInside(from, four[2]) &&
                 isInside(from, four[3])) {
                 for (int c = 0; c < from.count; ++c) {
-                    const auto of = [&](const Patch &patch) {
-                        return columns(patch, from.plane[c] + patch.top * from.stride + patch.left,
-                                       from.stride);
-                    };
-                    const V4 made = sums(of(four[0]), of(four[1]), of(four[2]), of(four[3]));
+                    V4 of[4];
+                    for (int k = 0; k < 4; ++k)
+                        of[k] = columns(four[k],
+                                        from.plane[c] + four[k].top * from.stride + four[k].left,
+                                        from.stride);
+                    const V4 made = sums(of[0], of[1], of[2], of[3]);
                     std::memcpy(out[c] + i, &made, sizeof made);
                 }
                 i += 4;

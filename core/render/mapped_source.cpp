@@ -4,6 +4,7 @@
 #include "raster/cubic_rows.h"
 
 #include <cmath>
+#include <cstring>
 
 namespace buttonhole
 {
@@ -93,6 +94,8 @@ public:
             {}, 3, photo.row(0, from.y0 + 1) - photo.row(0, from.y0), from.width(), from.height()};
         for (int c = 0; c < 3; ++c)
             planes.plane[c] = photo.row(c, from.y0);
+        if (isGrey(photo))
+            planes.count = 1;
         Places places;
         for (int y = area.y0; y < area.y1; ++y)
             for (int x = area.x0; x < area.x1; x += kRowRun) {
@@ -105,6 +108,8 @@ public:
                 }
                 findPlaces(level, x, y, n, from, places);
                 sampleCubic(planes, places.x, places.y, n, to);
+                for (int c = planes.count; c < 3; ++c)
+                    std::copy_n(to[0], n, to[c]);
                 if (places.isNearBorder)
                     fadeOut(places, n, to);
             }
@@ -126,6 +131,17 @@ private:
         double y;
         double inside;
     };
+    /// All three planes have the same bits: most of a picture is grey.
+    static bool isGrey(const LightTile &tile)
+    {
+        const Rect &area = tile.area();
+        const size_t bytes = size_t(area.width()) * sizeof(float);
+        for (int y = area.y0; y < area.y1; ++y)
+            if (std::memcmp(tile.row(0, y), tile.row(1, y), bytes) != 0 ||
+                std::memcmp(tile.row(0, y), tile.row(2, y), bytes) != 0)
+                return false;
+        return true;
+    }
     void findPlaces(int level, int x, int y, int n, const Rect &from, Places &out) const
     {
         const double scale = 1 << level;

@@ -120,13 +120,19 @@ public:
             return;
         }
         greyRow(job, buffer);
+        const auto isAt = [](uint16_t share) { return [share](uint16_t m) { return m == share; }; };
+        if (!m_mixer.isTinted() && std::all_of(job.mask, job.mask + job.n, isAt(0))) {
+            for (float *row : {buffer.r, buffer.g, buffer.b})
+                std::copy_n(buffer.y, job.n, row);
+            return;
+        }
         if (m_mixer.isTinted()) {
             lightRow(job, true, buffer);
             tintedBlendRow(m_tinted, buffer.y, job.mask, job.n, buffer.r, buffer.g, buffer.b);
         } else {
             blendedRow(job, buffer.y, buffer);
         }
-        if (tonesKeeps())
+        if (tonesKeeps() || std::none_of(job.mask, job.mask + job.n, isAt(65535)))
             return;
         RowBuffer full; // the blend's roundings are not the photo's colour
         outputLightRow(job, true, full);
