@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/rect.h"
+#include "raster/room.h"
 
 #include <cstdint>
 #include <cstring>
@@ -18,8 +19,7 @@ public:
     Image() = default;
     Image(int width, int height, int channels)
         : m_width(width), m_height(height), m_channels(channels),
-          m_pixels(std::make_unique_for_overwrite<T[]>(size_t(width) * size_t(height) *
-                                                       size_t(channels)))
+          m_pixels(roomFor<T>(size_t(width) * size_t(height) * size_t(channels)))
     {
     }
 
@@ -47,7 +47,7 @@ private:
     int m_width = 0;
     int m_height = 0;
     int m_channels = 0;
-    std::unique_ptr<T[]> m_pixels;
+    Room<T> m_pixels;
 };
 
 } // namespace buttonhole

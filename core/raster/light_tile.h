@@ -1,10 +1,9 @@
 #pragma once
 
 #include "base/rect.h"
+#include "raster/room.h"
 
 #include <algorithm>
-#include <memory>
-#include <new>
 
 namespace buttonhole
 {
@@ -27,8 +26,8 @@ public:
         const size_t needed = 3 * m_stride * size_t(std::max(0, where.height()));
         if (needed <= m_room)
             return;
-        m_values.reset(
-            static_cast<float *>(::operator new(needed * sizeof(float), std::align_val_t(64))));
+        m_values.reset();
+        m_values = roomFor<float>(needed);
         m_room = needed;
     }
 
@@ -57,9 +56,6 @@ public:
 
 private:
     static constexpr size_t kPadding = 64; ///< floats: SIMD may go past a row's end
-    struct Free {
-        void operator()(float *p) const { ::operator delete(p, std::align_val_t(64)); }
-    };
     size_t start(int channel, int y) const
     {
         return (size_t(channel) * size_t(m_area.height()) + size_t(y - m_area.y0)) * m_stride;
@@ -67,7 +63,7 @@ private:
     Rect m_area;
     size_t m_stride = 0;
     size_t m_room = 0; ///< floats
-    std::unique_ptr<float, Free> m_values;
+    Room<float> m_values;
 };
 
 } // namespace buttonhole
