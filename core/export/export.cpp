@@ -133,6 +133,7 @@ Result<void> renderStrips(const Order &order, int bits,
     RenderOptions options;
     options.cache = looksAround ? &cache : nullptr;
     options.passesOnce = true;
+    options.pxPerDelivered = std::max(1.0, double(picture.width()) / order.size().first);
     options.run = run;
     for (int y = picture.y0; y < picture.y1; y = stripEnd(y, picture)) {
         const int rows = stripEnd(y, picture) - y;

@@ -1,10 +1,12 @@
 #include "light/adjustment.h"
 
 #include "light/fine_light.h"
+#include "light/grain.h"
 #include "light/lens.h"
 #include "light/local_effects.h"
 #include "light/mends.h"
 #include "light/photo_light.h"
+#include "light/tone_colours.h"
 #include "light/vignette.h"
 
 #include <nlohmann/json.hpp>
@@ -47,7 +49,8 @@ KindTable<AdjustmentKind> &adjustmentKinds()
         Mends::makeKind(), Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
         NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind(),
         NumberAdjustment<Texture>::makeKind(), NumberAdjustment<Blur>::makeKind(),
-        NumberAdjustment<Fog>::makeKind(), NumberAdjustment<Vignette>::makeKind()});
+        NumberAdjustment<Fog>::makeKind(), NumberAdjustment<Vignette>::makeKind(),
+        NumberAdjustment<Grain>::makeKind(), NumberAdjustment<ToneColours>::makeKind()});
     return all;
 }
 

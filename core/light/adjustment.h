@@ -36,6 +36,14 @@ public:
     /// Another source's light with the change made. It should go by what light is, not by what the
     /// space's red, green and blue are: by cones or OKLab, or the same for all three.
     virtual SourceRef over(SourceRef in) const = 0;
+    /// So much less of it on what is kept in colour, 0..1; of the finish only.
+    virtual float spared() const { return 0; }
+    /// The same as over(), for a picture that is made smaller afterwards.
+    /// @param pxPerDelivered px for one of what is delivered, 1 and more
+    virtual SourceRef overFor(SourceRef in, [[maybe_unused]] double pxPerDelivered) const
+    {
+        return over(std::move(in));
+    }
     /// Its members beside "kind".
     virtual void toJson(nlohmann::json &out) const = 0;
 

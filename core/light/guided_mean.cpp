@@ -1,6 +1,7 @@
 #include "light/guided_mean.h"
 
 #include "base/each_cpu.h"
+#include "raster/row_sums.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,23 +11,6 @@ namespace buttonhole
 
 namespace
 {
-
-/// The middle by the first weight, and pairs on both sides of it by the others, in this order.
-/// @param before,after `count` rows each, the nearest first
-BUTTONHOLE_EACH_CPU
-void addUp(const float *weights, size_t count, const float *middle, const float *const *before,
-           const float *const *after, int n, float *to)
-{
-    constexpr int kAtOnce = 64; // stays in registers and the nearest cache
-    for (int first = 0; first < n; first += kAtOnce) {
-        const int end = std::min(first + kAtOnce, n);
-        for (int x = first; x < end; ++x)
-            to[x] = weights[0] * middle[x];
-        for (size_t k = 0; k < count; ++k)
-            for (int x = first; x < end; ++x)
-                to[x] += weights[k + 1] * (before[k][x] + after[k][x]);
-    }
-}
 
 BUTTONHOLE_EACH_CPU
 void divide(float *values, const float *by, int n)
@@ -89,8 +73,8 @@ Plane GuidedMean::mean(const Plane &in) const
     }
     for (int y = 0; y < height; ++y) {
         std::copy_n(in.row(y), width, padded.begin() + r);
-        addUp(m_weights.data(), size_t(r), middle, before.data(), after.data(), width,
-              along.row(y));
+        sumPairs(m_weights.data(), size_t(r), middle, before.data(), after.data(), width,
+                 along.row(y));
         divide(along.row(y), ofColumn.data(), width);
     }
     Plane out(width, height, 1);
@@ -100,8 +84,8 @@ Plane GuidedMean::mean(const Plane &in) const
             before[size_t(k) - 1] = y - k >= 0 ? along.row(y - k) : none.data();
             after[size_t(k) - 1] = y + k < height ? along.row(y + k) : none.data();
         }
-        addUp(m_weights.data(), size_t(r), along.row(y), before.data(), after.data(), width,
-              out.row(y));
+        sumPairs(m_weights.data(), size_t(r), along.row(y), before.data(), after.data(), width,
+                 out.row(y));
         divide(out.row(y), ofRow[size_t(y)], width);
     }
     return out;

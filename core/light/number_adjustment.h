@@ -18,6 +18,9 @@ using LightChange =
 ///   static std::span<const Param<Values>> rows();
 ///   int reachPx() const;
 ///   LightChange change(const LightSpace &) const;
+/// may have
+///   float spared() const;                           as Adjustment's
+///   LightChange change(const LightSpace &, double pxPerDelivered) const;
 /// and changes nothing while all its numbers are as they begin.
 template <class Values>
 class NumberAdjustment final : public Adjustment
@@ -49,9 +52,17 @@ public:
                            [&](const Param<Values> &row) { return row.isOff(m_values); });
     }
     int reachPx() const override { return m_values.reachPx(); }
-    SourceRef over(SourceRef in) const override
+    SourceRef over(SourceRef in) const override { return overFor(std::move(in), 1); }
+    SourceRef overFor(SourceRef in, double pxPerDelivered) const override
     {
-        return std::make_shared<const Changed>(std::move(in), content(), m_values);
+        return std::make_shared<const Changed>(std::move(in), content(), m_values, pxPerDelivered);
+    }
+    float spared() const override
+    {
+        if constexpr (requires { m_values.spared(); })
+            return m_values.spared();
+        else
+            return 0;
     }
     void toJson(nlohmann::json &out) const override { paramsToJson(out, m_values, Values::rows()); }
     float number(size_t index) const override { return Values::rows()[index].get(m_values); }
@@ -74,9 +85,10 @@ private:
     class Changed final : public ChangedSource
     {
     public:
-        Changed(SourceRef before, uint64_t by, const Values &values)
-            : ChangedSource(std::move(before)), m_content(joinedContent(in().content(), by)),
-              m_change(values.change(in().space()))
+        Changed(SourceRef before, uint64_t by, const Values &values, double pxPerDelivered)
+            : ChangedSource(std::move(before)),
+              m_content(joinedContent(joinedContent(in().content(), by), {float(pxPerDelivered)})),
+              m_change(changeOf(values, pxPerDelivered))
         {
         }
         uint64_t content() const override { return m_content; }
@@ -86,6 +98,13 @@ private:
         }
 
     private:
+        LightChange changeOf(const Values &values, [[maybe_unused]] double pxPerDelivered) const
+        {
+            if constexpr (requires { values.change(in().space(), pxPerDelivered); })
+                return values.change(in().space(), pxPerDelivered);
+            else
+                return values.change(in().space());
+        }
         uint64_t m_content;
         LightChange m_change;
     };

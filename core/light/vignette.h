@@ -12,11 +12,13 @@ struct Vignette {
     float roundness = 0;      ///< -1 as the frame .. 0 an ellipse in it .. 1 a circle
     float feather = 0.7F;     ///< 0..1: over how much of the way it comes
     float holdHighlights = 0; ///< 0..1: so much less of it where there is light
+    float spareKept = 0;      ///< 0..1: so much less of it on what is kept in colour
 
     static constexpr std::string_view kKind = "vignette";
     static constexpr int kSince = 10;
     static std::span<const Param<Vignette>> rows();
     int reachPx() const { return 0; }
+    float spared() const { return spareKept; }
     LightChange change(const LightSpace &space) const;
 };
 

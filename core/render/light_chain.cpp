@@ -114,6 +114,107 @@ private:
     uint64_t m_content;
 };
 
+/// How much is kept, 0..1, as all three planes.
+class KeptSource final : public Source
+{
+public:
+    KeptSource(const PhotoLevels &levels, const Take &take, const LightSpace &space,
+               StageCache *cache)
+        : m_levels(levels), m_take(take), m_space(space), m_cache(cache),
+          m_content(joinedContent(0x6b657074, levels.content()))
+    {
+        for (const Keep &keep : take.keeps)
+            if (keep.on)
+                m_content = joinedContent(m_content, contentOf(keep));
+    }
+    uint64_t content() const override { return m_content; }
+    const LightSpace &space() const override { return m_space; }
+    Rect rectOf(int level) const override { return m_levels.rectOf(level); }
+    Result<void> read(int level, LightTile &out, const Run &) const override
+    {
+        const Rect &area = out.area();
+        std::vector<uint16_t> mask;
+        for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
+            for (int tx = area.x0 / kTileSize; tx <= (area.x1 - 1) / kTileSize; ++tx) {
+                const Rect part = intersected(area, tileRect(tx, ty, rectOf(level)));
+                mask.resize(part.area());
+                combinedMask(m_levels, m_take, level, part, mask.data(), nullptr, m_cache);
+                const uint16_t *from = mask.data();
+                for (int y = part.y0; y < part.y1; ++y, from += part.width())
+                    for (int c = 0; c < 3; ++c)
+                        std::transform(from, from + part.width(), out.at(c, part.x0, y),
+                                       [](uint16_t m) { return float(m) / 65535.0F; });
+            }
+        return {};
+    }
+
+private:
+    const PhotoLevels &m_levels;
+    const Take &m_take;
+    const LightSpace &m_space;
+    StageCache *m_cache;
+    uint64_t m_content;
+};
+
+/// Another source's change, less of it where something is kept.
+class SparingSource final : public ChangedSource
+{
+public:
+    SparingSource(SourceRef before, SourceRef changed, SourceRef kept, float spared)
+        : ChangedSource(std::move(before)), m_changed(std::move(changed)), m_kept(std::move(kept)),
+          m_spared(spared)
+    {
+    }
+    uint64_t content() const override
+    {
+        return joinedContent(joinedContent(m_changed->content(), m_kept->content()), {m_spared});
+    }
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        const Rect area = out.area();
+        LightTile kept(area);
+        if (auto done = m_kept->read(level, kept, run); !done)
+            return done;
+        const auto keeps = [&](int y) {
+            return std::any_of(kept.row(0, y), kept.row(0, y) + area.width(),
+                               [](float share) { return share != 0; });
+        };
+        if (auto done = m_changed->read(level, out, run); !done)
+            return done;
+        LightTile before;
+        for (int y = area.y0; y < area.y1; ++y) {
+            if (!keeps(y))
+                continue;
+            if (before.area().isEmpty()) {
+                before.setArea(area);
+                if (auto done = in().read(level, before, run); !done)
+                    return done;
+            }
+            for (int c = 0; c < 3; ++c)
+                mix(kept.row(0, y), before.row(c, y), area.width(), out.row(c, y));
+        }
+        return {};
+    }
+
+private:
+    void mix(const float *kept, const float *before, int n, float *to) const
+    {
+        for (int i = 0; i < n; ++i) {
+            const float share = m_spared * kept[i];
+            to[i] = share == 1 ? before[i] : to[i] + share * (before[i] - to[i]);
+        }
+    }
+    SourceRef m_changed;
+    SourceRef m_kept;
+    float m_spared;
+};
+
+bool isAnyKept(const Take &take)
+{
+    return take.greyOn && std::any_of(take.keeps.begin(), take.keeps.end(),
+                                      [](const Keep &keep) { return keep.on; });
+}
+
 bool acts(const AdjustmentLine &line)
 {
     return line.on && line.adjustment->changesLight();
@@ -207,17 +308,31 @@ SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &t
     return source;
 }
 
-SourceRef finishedSource(SourceRef source, const PictureMap &map, const Take &take,
-                         StageCache *cache)
+SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const PictureMap &map,
+                         const Take &take, double pxPerDelivered, StageCache *cache)
 {
-    if (!map.isExact())
-        return withLines(inPicture(std::move(source), map), take.finish, cache);
-    const bool isMapped =
-        !map.isPlain() && std::any_of(take.finish.begin(), take.finish.end(),
-                                      [](const auto &line) { return acts(line); });
-    if (!isMapped)
-        return withLines(std::move(source), take.finish, cache);
-    return inPhoto(withLines(inPicture(std::move(source), map), take.finish, cache), map);
+    const bool acting = std::any_of(take.finish.begin(), take.finish.end(),
+                                    [](const AdjustmentLine &line) { return acts(line); });
+    const bool isMapped = !map.isExact() || (acting && !map.isPlain());
+    SourceRef kept;
+    if (isMapped)
+        source = inPicture(std::move(source), map);
+    for (const AdjustmentLine &line : take.finish) {
+        if (!acts(line))
+            continue;
+        SourceRef changed = line.adjustment->overFor(source, pxPerDelivered);
+        if (const float spared = line.adjustment->spared(); spared > 0 && isAnyKept(take)) {
+            if (!kept) {
+                kept = std::make_shared<const KeptSource>(levels, take, source->space(), cache);
+                kept =
+                    cached(isMapped ? inPicture(std::move(kept), map, 0) : std::move(kept), cache);
+            }
+            changed =
+                std::make_shared<const SparingSource>(source, std::move(changed), kept, spared);
+        }
+        source = cached(std::move(changed), cache);
+    }
+    return isMapped && map.isExact() ? inPhoto(std::move(source), map) : source;
 }
 
 Rect reachedBy(const Take &take, const Keep &keep, const Rect &dirty, const Rect &photo)

@@ -26,8 +26,9 @@ SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &t
                       StageCache *cache);
 /// That after the finish, which looks at the picture: what is cropped away is not there for it. By
 /// an exact map in photo space, inside the crop; by another in picture space.
-SourceRef finishedSource(SourceRef toned, const PictureMap &map, const Take &take,
-                         StageCache *cache);
+/// @param pxPerDelivered see Adjustment::overFor()
+SourceRef finishedSource(SourceRef toned, const PhotoLevels &levels, const PictureMap &map,
+                         const Take &take, double pxPerDelivered, StageCache *cache);
 bool isFinished(const Take &take); ///< that is another
 
 /// How far a change that touches `dirty` (photo px) of this keep or tone shows, through its own

@@ -164,14 +164,17 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
         m_picture = cached(sourceOf(&Painter::readPicture), m_cache);
     const SourceRef toned = m_picture ? tonedSource(m_picture, levels, take, m_cache) : nullptr;
     if (!isLevelled) {
-        m_finished = toned ? finishedSource(toned, m_map, take, m_cache) : nullptr;
+        m_finished =
+            toned ? finishedSource(toned, levels, m_map, take, options.pxPerDelivered, m_cache)
+                  : nullptr;
         return;
     }
     constexpr float kNoMask = 0;
     m_finished = isLight ? nullptr : toned; // marks are made before the photo is levelled
-    m_levelled = isLight ? finishedSource(toned, m_map, take, m_cache)
-                         : inPicture(sourceOf(&Painter::readCodes), m_map,
-                                     kind.view == View::Mask ? kNoMask : 1); // never cached
+    m_levelled = isLight
+                     ? finishedSource(toned, levels, m_map, take, options.pxPerDelivered, m_cache)
+                     : inPicture(sourceOf(&Painter::readCodes), m_map,
+                                 kind.view == View::Mask ? kNoMask : 1); // never cached
 }
 
 uint64_t Painter::pictureLight() const

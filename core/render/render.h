@@ -24,6 +24,7 @@ struct RenderOptions {
     bool isDraft = false; ///< local contrast may be measured against an older grey: never waits
     StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
     bool passesOnce = false; ///< strip by strip: what is prepared of a tile will not be asked again
+    double pxPerDelivered = 1; ///< see Adjustment::overFor()
     Run run = {};
 };
 

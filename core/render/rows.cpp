@@ -131,6 +131,9 @@ public:
             tintedBlendRow(m_tinted, buffer.y, job.mask, job.n, buffer.r, buffer.g, buffer.b);
         } else {
             blendedRow(job, buffer.y, buffer);
+            for (int i = 0; i < job.n; ++i)
+                if (job.mask[i] == 0)
+                    buffer.r[i] = buffer.g[i] = buffer.b[i] = buffer.y[i];
         }
         if (tonesKeeps() || std::none_of(job.mask, job.mask + job.n, isAt(65535)))
             return;

@@ -1,0 +1,48 @@
+#include "raster/row_sums.h"
+
+#include "base/each_cpu.h"
+
+#include <algorithm>
+
+namespace buttonhole
+{
+
+BUTTONHOLE_EACH_CPU
+void sumPairs(const float *weights, size_t count, const float *middle, const float *const *before,
+              const float *const *after, int n, float *to)
+{
+    constexpr int kAtOnce = 64; // stays in the nearest cache
+    for (int first = 0; first < n; first += kAtOnce) {
+        const int end = std::min(first + kAtOnce, n);
+        for (int x = first; x < end; ++x)
+            to[x] = weights[0] * middle[x];
+        for (size_t k = 0; k < count; ++k)
+            for (int x = first; x < end; ++x)
+                to[x] += weights[k + 1] * (before[k][x] + after[k][x]);
+    }
+}
+
+Image<float> summedInside(const Image<float> &in, const std::vector<float> &weights)
+{
+    const int r = int(weights.size()) - 1;
+    const int width = in.width() - 2 * r;
+    const int height = in.height() - 2 * r;
+    std::vector<const float *> before(weights.size() - 1, nullptr);
+    std::vector<const float *> after(weights.size() - 1, nullptr);
+    Image<float> along(width, in.height(), 1);
+    const auto sum = [&](const float *middle, ptrdiff_t step, float *to) {
+        for (size_t k = 0; k < before.size(); ++k) {
+            before[k] = middle - ptrdiff_t(k + 1) * step;
+            after[k] = middle + ptrdiff_t(k + 1) * step;
+        }
+        sumPairs(weights.data(), before.size(), middle, before.data(), after.data(), width, to);
+    };
+    for (int y = 0; y < in.height(); ++y)
+        sum(in.row(y) + r, 1, along.row(y));
+    Image<float> out(width, height, 1);
+    for (int y = 0; y < height; ++y)
+        sum(along.row(y + r), width, out.row(y));
+    return out;
+}
+
+} // namespace buttonhole
