@@ -1,5 +1,6 @@
 #include "commands.h"
 
+#include "document/finish_starts.h"
 #include "document/grey_json.h"
 #include "document/mask_import.h"
 #include "document/set_param.h"
@@ -179,6 +180,12 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     take = std::move(*prepared);
     for (const std::string &each : arguments.locals) {
         auto changed = withLocal(std::move(take), levels, each);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
+    for (const std::string &each : arguments.ends) {
+        auto changed = withFinishStart(std::move(take), each);
         if (!changed)
             return changed.error();
         take = std::move(*changed);

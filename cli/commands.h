@@ -32,6 +32,7 @@ struct ChangeArguments {
     bool finds = false;              ///< the grey, by Auto
     FindingArguments find;           ///< of what prepares the photo
     std::vector<std::string> locals; ///< starts of local tones, each with or without ":KEEP"
+    std::vector<std::string> ends;   ///< starts of lines of the finish
     std::vector<std::string> sets;   ///< single numbers, see withParam()
     std::vector<int> crop;           ///< x, y, width, height, px of the photo; none: the take's
     std::vector<int> deliver;        ///< width, height, px; 0, 0: its own size; none: the take's

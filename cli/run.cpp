@@ -52,7 +52,10 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
                        "may be given again");
     command.add_option("--local", change.locals,
                        "a local tone, START or START:KEEP: empty, everything, inside, outside, "
-                       "spotlight, settle, bite; may be given again");
+                       "spotlight, settle, calm, bite, dodge, burn; may be given again");
+    command.add_option("--finish", change.ends,
+                       "of the whole picture: vignette, grain, toneColours, negative, or a frame: "
+                       "border, passePartout, blackEdge, thinLine, corners; may be given again");
     command.add_option("--crop", change.crop, "what of the photo leaves: X Y WIDTH HEIGHT, pixels")
         ->expected(4);
     command

@@ -67,7 +67,7 @@ void Canvas::startTiles()
 void Canvas::onPhotoChanged()
 {
     startTiles();
-    m_transform.setPicture(shownPicture());
+    updateMount();
     m_stitch = {};
     for (Tool *tool : m_toolbox.tools())
         tool->reset();
@@ -91,8 +91,10 @@ void Canvas::setGlance(const QImage &image, const QSize &photo)
 void Canvas::setOutput(std::shared_ptr<const OutputColour> output)
 {
     m_output = std::move(output);
-    if (m_session.hasPhoto())
+    if (m_session.hasPhoto()) {
         startTiles();
+        updateMount();
+    }
     refresh(rect());
 }
 
@@ -104,6 +106,8 @@ void Canvas::onTakeChanged(const SeenChange &change)
         followPicture();
         return;
     }
+    if (change.parts.finish && updateMount())
+        viewMoved();
     if (change.parts.geometry && !change.parts.ofPicture() && !change.parts.tones &&
         !change.parts.finish) { // a crop is drawn over what is seen
         update();

@@ -2,6 +2,7 @@
 
 #include "canvas/tile_store.h"
 #include "commands/session.h"
+#include "export/mount.h"
 #include "grey/grey_drag.h"
 #include "jobs/jobs.h"
 #include "jobs/side_by_side.h"
@@ -188,6 +189,10 @@ private:
     /// The tiles' own part of the picture, px of level 0.
     static PictureRect wholeTile(const TileKey &key);
     void startTiles();
+    /// The frame and the room that it takes. Returns whether the picture lies elsewhere now.
+    bool updateMount();
+    /// Over a band of the frame that is composed. @param firstRow of the band, device px
+    void paintMount(QImage &rows, int firstRow, const QRegion &stale) const;
     bool takesPointer() const { return m_session.hasPhoto() && !m_opens; }
     double splitX() const;
     bool isOnSplitLine(const QPointF &position) const;
@@ -204,6 +209,7 @@ private:
     Jobs &m_jobs;
     TileStore m_tiles;
     ViewTransform m_transform;
+    std::optional<Mount> m_mount; ///< empty before the first photo
     std::shared_ptr<const OutputColour> m_output;
     Seen m_seen;
     bool m_showsOther = false; ///< showsOtherMask(), as it was last

@@ -122,6 +122,8 @@ void Canvas::composeFrame(const QRegion &region)
             else
                 painter.fillRect(piece.target, m_surround.darker(108));
         }
+        painter.end();
+        paintMount(rows, y0, stale);
     });
 }
 

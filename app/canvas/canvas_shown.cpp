@@ -60,7 +60,7 @@ PictureMap Canvas::shownPicture() const
 void Canvas::followPicture()
 {
     startTiles();
-    m_transform.setPicture(shownPicture());
+    updateMount();
     m_stitch = {};
     renderSeen(); // at once, while an angle is dragged
     viewMoved();

@@ -5,12 +5,23 @@
 namespace buttonhole::app
 {
 
-void ViewTransform::setPicture(const PictureMap &map)
+void ViewTransform::setPicture(const PictureMap &map, const QMargins &around)
 {
     const bool isElsewhere = m_map.rect() != map.rect();
+    const bool isWider = m_around != around;
     m_map = map;
-    if (isElsewhere)
+    m_around = around;
+    if (isElsewhere || (isWider && m_fitted))
         fit();
+    else if (isWider)
+        settle();
+}
+
+PictureRect ViewTransform::whole() const
+{
+    const PictureRect r = m_map.rect();
+    return {r.x0 - m_around.left(), r.y0 - m_around.top(), r.x1 + m_around.right(),
+            r.y1 + m_around.bottom()};
 }
 
 void ViewTransform::setCanvas(QSize size, double devicePixelRatio)
@@ -26,8 +37,8 @@ void ViewTransform::setCanvas(QSize size, double devicePixelRatio)
 
 double ViewTransform::fitScale() const
 {
-    const PictureRect picture = m_map.rect();
-    if (picture.isEmpty() || m_canvas.isEmpty())
+    const PictureRect picture = whole();
+    if (m_map.rect().isEmpty() || m_canvas.isEmpty())
         return 1;
     const double across = std::max(1.0, m_canvas.width() - 2 * kFitMargin) / picture.width();
     const double down = std::max(1.0, m_canvas.height() - 2 * kFitMargin) / picture.height();
@@ -83,7 +94,7 @@ void ViewTransform::settle()
             return (canvas - size) / 2 - from * k;
         return std::clamp(origin, canvas / 2 - size - from * k, canvas / 2 - from * k);
     };
-    const PictureRect picture = m_map.rect();
+    const PictureRect picture = whole();
     m_origin = {settled(m_origin.x(), picture.x0, picture.x1, m_canvas.width()),
                 settled(m_origin.y(), picture.y0, picture.y1, m_canvas.height())};
     // Whole device pixels keep 100 % and above free of interpolation.

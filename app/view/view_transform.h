@@ -2,6 +2,7 @@
 
 #include "geometry/picture_map.h"
 
+#include <QMargins>
 #include <QPointF>
 #include <QRectF>
 #include <QSize>
@@ -21,7 +22,8 @@ public:
     static constexpr double kFitMargin = 24; ///< logical px around a fitted picture
 
     /// Another picture, which is fitted; one of the same size is looked at as the one before.
-    void setPicture(const PictureMap &map);
+    /// @param around picture px of what lies round it
+    void setPicture(const PictureMap &map, const QMargins &around = {});
     const PictureMap &picture() const { return m_map; }
     void setCanvas(QSize size, double devicePixelRatio);
     void fit();
@@ -69,9 +71,11 @@ public:
 
 private:
     void settle();
+    PictureRect whole() const; ///< the picture and what lies round it
     double m_scale = 1;
     double m_ratio = 1;
     PictureMap m_map;
+    QMargins m_around;
     QPointF m_origin; ///< of picture space's zero, logical px
     QSize m_canvas;
     bool m_fitted = true;

@@ -3,9 +3,9 @@
 
 #include "check/check_column.h"
 #include "controls/snug_scroll.h"
+#include "document/finish_starts.h"
 #include "document/tone_starts.h"
 #include "grey/grey_details.h"
-#include "light/vignette.h"
 #include "prepare/prepare_details.h"
 #include "prepare/removal_details.h"
 #include "style/theme.h"
@@ -97,7 +97,11 @@ QMenu *MainWindow::makeLocalMenu(QWidget *parent)
         menu->addSeparator();
         offer("spotlight", tr("Spotlight on %1").arg(of))->setEnabled(hasMask);
         offer("settle", tr("Settle what is outside %1").arg(of))->setEnabled(hasMask);
+        offer("calm", tr("Calm the sky"));
         offer("bite", tr("Bite on texture"));
+        menu->addSeparator();
+        offer("dodge", tr("Dodge by brush"));
+        offer("burn", tr("Burn by brush"));
     });
     return menu;
 }
@@ -111,26 +115,77 @@ void MainWindow::addLocal(const char *start, uint64_t keepId)
         return;
     m_session.edit(tr("New local tone"), std::move(*made));
     m_session.select({TicketLine::Kind::Tone, id});
+    const std::string_view name = start;
+    if (name == "dodge" || name == "burn")
+        takeUpSoftBrush();
+}
+
+void MainWindow::takeUpSoftBrush()
+{
+    BrushTool &brush = m_toolbox.brush();
+    m_toolbox.choose(brush);
+    if (!m_tipBefore)
+        m_tipBefore = brush.tip();
+    m_softLine = m_session.line().lineId;
+    Tip tip = *m_tipBefore;
+    tip.softness = 0.8F;
+    tip.flow = 0.12F;
+    tip.edgeHold = 0;
+    brush.setTip(tip);
+}
+
+void MainWindow::layDownSoftBrush()
+{
+    if (!m_tipBefore || m_session.line().lineId == m_softLine)
+        return;
+    Tip tip = *m_tipBefore;
+    tip.sizePx = m_toolbox.brush().tip().sizePx;
+    m_toolbox.brush().setTip(tip);
+    m_tipBefore.reset();
+}
+
+/// What can be done to the whole picture at its end.
+QMenu *MainWindow::makeFinishMenu(QWidget *parent)
+{
+    auto *menu = new QMenu(parent);
+    menu->setObjectName(QStringLiteral("finishMenu"));
+    const auto offer = [&](const char *start, const QString &name) {
+        menu->addAction(name, this, [this, start, name] { addFinish(start, name); })
+            ->setObjectName(QLatin1String(start));
+    };
+    offer("vignette", tr("Vignette"));
+    offer("grain", tr("Grain"));
+    offer("toneColours", tr("Colours by tone"));
+    offer("negative", tr("Negative"));
+    menu->addSeparator();
+    offer("border", tr("White border"));
+    offer("passePartout", tr("Passe-partout"));
+    offer("blackEdge", tr("Black edge"));
+    offer("thinLine", tr("Thin line"));
+    offer("corners", tr("Round corners"));
+    return menu;
 }
 
 /// As one begins, or the line of the one there is.
-void MainWindow::addVignette()
+void MainWindow::addFinish(const char *start, const QString &move)
 {
     if (!m_session.hasPhoto())
         return;
-    const Take &take = *m_session.take();
-    const auto isOne = [](const AdjustmentLine &line) {
-        return line.adjustment->kind() == Vignette::kKind;
+    uint64_t id = 0;
+    const Take &now = *m_session.take();
+    const size_t count = now.finish.size();
+    auto made = withFinishStart(now, start, &id);
+    if (!made)
+        return;
+    const auto isAsItWas = [&] {
+        return made->finish.size() == count &&
+               std::equal(made->finish.begin(), made->finish.end(), now.finish.begin(),
+                          [](const AdjustmentLine &a, const AdjustmentLine &b) {
+                              return a.adjustment == b.adjustment && a.on == b.on;
+                          });
     };
-    auto found = std::find_if(take.finish.begin(), take.finish.end(), isOne);
-    uint64_t id = found == take.finish.end() ? 0 : found->id;
-    if (id == 0) {
-        Vignette fresh;
-        fresh.amount = -0.3F;
-        m_session.edit(
-            tr("Vignette"),
-            withFinished(take, std::make_shared<const NumberAdjustment<Vignette>>(fresh), &id));
-    }
+    if (!isAsItWas())
+        m_session.edit(move, std::move(*made));
     m_session.select({TicketLine::Kind::Adjustment, id});
 }
 
@@ -162,10 +217,13 @@ QLayout *MainWindow::buildAdds()
     });
     auto *newFinish = new QToolButton(m_bench);
     newFinish->setObjectName(QStringLiteral("newFinish"));
-    newFinish->setText(tr("+ Vignette"));
-    newFinish->setToolTip(tr("The whole picture darker or lighter towards its border"));
+    newFinish->setText(tr("+ Finish"));
+    newFinish->setToolTip(tr("Of the whole picture: vignette, grain, colours by tone, a frame"));
     newFinish->setProperty("accent", true);
-    connect(newFinish, &QToolButton::clicked, this, &MainWindow::addVignette);
+    QMenu *ends = makeFinishMenu(newFinish);
+    connect(newFinish, &QToolButton::clicked, ends, [newFinish, ends] {
+        ends->popup(newFinish->mapToGlobal(QPoint(0, newFinish->height())));
+    });
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
     adds->addWidget(newKeep);

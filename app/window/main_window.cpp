@@ -68,7 +68,7 @@ MainWindow::MainWindow(const QString &settingsFile, const QString &unsavedFolder
 MainWindow::~MainWindow()
 {
     qApp->removeEventFilter(this);
-    m_settings.tip = m_toolbox.brush().tip();
+    m_settings.tip = m_tipBefore.value_or(m_toolbox.brush().tip());
     m_settings.windowGeometry = saveGeometry();
     m_settings.save(m_settingsFile);
     delete takeCentralWidget(); // what it shows, members of this, must outlive it

@@ -71,7 +71,11 @@ private:
     QWidget *buildBench(QWidget *centre);
     QWidget *buildLines();
     QMenu *makeLocalMenu(QWidget *parent);
-    void addVignette();
+    QMenu *makeFinishMenu(QWidget *parent);
+    void addFinish(const char *start, const QString &move);
+    /// A wide soft tip of low flow for as long as this line is selected.
+    void takeUpSoftBrush();
+    void layDownSoftBrush();
     void addLocal(const char *start, uint64_t keepId);
     QLayout *buildAdds();
     void buildDetails();
@@ -123,6 +127,8 @@ private:
     Exporting m_exporting;
     std::unique_ptr<Opening> m_opening;
     Toolbox m_toolbox;
+    std::optional<Tip> m_tipBefore; ///< of the soft brush, while that is in hand
+    uint64_t m_softLine = 0;        ///< the line that it is for
     GreyDrag m_grey;
     Actions m_actions;
     Canvas *m_canvas = nullptr;

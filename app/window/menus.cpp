@@ -209,6 +209,7 @@ void MainWindow::connectViews()
     connect(&m_session, &Session::takeChanged, this, &MainWindow::checkSoftEdges);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::checkSoftEdges);
     connect(&m_session, &Session::lineChanged, this, &MainWindow::refreshLine);
+    connect(&m_session, &Session::lineChanged, this, &MainWindow::layDownSoftBrush);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
     connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {
         m_canvas->setPinned(m_greyDetails->pinned());

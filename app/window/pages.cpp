@@ -51,7 +51,8 @@ void MainWindow::showGuide()
            "finds a mix, the looks are starting points. A tool takes you back to the keep.</p>"
            "<h3>Before and after</h3>"
            "<p>Prepare crops, straightens, sets the light, mends dust and takes things out. "
-           "+ Local treats a part otherwise: darker, calmer, foggy; Vignette the whole.</p>"
+           "+ Local treats a part otherwise: darker, calmer, foggy; + Finish the whole: vignette, "
+           "grain, a frame.</p>"
            "<h3>Done</h3>"
            "<p>%6 exports the picture, %7 keeps the work to go on another day. The photo's "
            "own file is never written to.</p>")

@@ -1,5 +1,6 @@
 #include "document/tone_starts.h"
 
+#include "light/fine_light.h"
 #include "light/local_effects.h"
 #include "light/photo_light.h"
 #include "mask/fade_step.h"
@@ -18,6 +19,7 @@ LocalTone toneOf(const PhotoLight &light = {}, const Texture &texture = {})
     LocalTone out;
     out.effects = {std::make_shared<const NumberAdjustment<PhotoLight>>(light),
                    std::make_shared<const NumberAdjustment<Texture>>(texture),
+                   std::make_shared<const NumberAdjustment<Sharpness>>(),
                    std::make_shared<const NumberAdjustment<Blur>>(),
                    std::make_shared<const NumberAdjustment<Fog>>()};
     return out;
@@ -109,6 +111,35 @@ std::vector<LocalTone> makeBite(const PhotoLevels &, const Keep *)
     return {out};
 }
 
+/// From the top border down to its middle, the upper half at most.
+std::vector<LocalTone> makeCalm(const PhotoLevels &levels, const Keep *)
+{
+    const auto [width, height] =
+        std::pair(float(levels.photo().width), float(levels.photo().height));
+    Fade fade;
+    fade.from = {width / 2, 0.15F * height};
+    fade.to = {width / 2, 0.55F * height};
+    PhotoLight light;
+    light.exposureEv = -0.3F;
+    light.holdHighlights = 0.5F;
+    Texture texture;
+    texture.fine = -0.5F;
+    texture.coarse = -0.3F;
+    LocalTone out = toneOf(light, texture);
+    out.name = "Sky";
+    out.steps = {{0, Sign::Add, true, std::make_shared<const FadeStep>(fade)}};
+    return {out};
+}
+
+std::vector<LocalTone> makeBrushed(const char *name, float exposureEv)
+{
+    PhotoLight light;
+    light.exposureEv = exposureEv;
+    LocalTone out = toneOf(light);
+    out.name = name;
+    return {out};
+}
+
 constexpr ToneStart kStarts[] = {
     {"empty", false,
      [](const PhotoLevels &, const Keep *) { return std::vector<LocalTone>{toneOf()}; }},
@@ -126,7 +157,10 @@ constexpr ToneStart kStarts[] = {
      }},
     {"spotlight", true, makeSpotlight},
     {"settle", true, makeSettled},
-    {"bite", false, makeBite}};
+    {"calm", false, makeCalm},
+    {"bite", false, makeBite},
+    {"dodge", false, [](const PhotoLevels &, const Keep *) { return makeBrushed("Dodge", 1); }},
+    {"burn", false, [](const PhotoLevels &, const Keep *) { return makeBrushed("Burn", -1); }}};
 
 } // namespace
 

@@ -18,7 +18,8 @@ struct ToneStart {
 
 /// "empty": nothing yet; "everything"; "inside" and "outside" of a keep; "spotlight": a round fade
 /// that fits the keep lifts it and settles the rest; "settle": what is outside of the keep darker
-/// and flatter; "bite": more texture everywhere.
+/// and flatter; "calm": a sky from the top border down held, darker and smoother; "bite": more
+/// texture everywhere; "dodge" and "burn": a stop lighter or darker where it is painted.
 std::span<const ToneStart> toneStarts();
 
 /// With the tones of a start. @param last receives the id of the last of them

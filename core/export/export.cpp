@@ -2,6 +2,7 @@
 
 #include "export/area_reducer.h"
 #include "export/cubic_enlarger.h"
+#include "export/mounted_writer.h"
 #include "export/thumbnail.h"
 #include "io/file.h"
 #include "io/formats/formats.h"
@@ -100,6 +101,11 @@ struct Order {
     std::pair<int, int> size() const
     {
         return outputSize(deliveredSize(take, picture), settings.longEdgePx);
+    }
+    Mount mount() const
+    {
+        const auto [width, height] = size();
+        return {take, width, height, output};
     }
 };
 
@@ -211,10 +217,12 @@ struct OpenFile {
 
 Result<void> encodeTo(int descriptor, const std::string &file, const Order &order)
 {
-    const auto [width, height] = order.size();
+    const Mount mount = order.mount();
+    const bool isJpeg = order.settings.format == ExportSettings::Format::Jpeg;
     PictureSpec spec;
-    spec.width = width;
-    spec.height = height;
+    spec.width = mount.width();
+    spec.height = mount.height();
+    spec.channels = mount.hasAlpha() && !isJpeg ? 4 : 3;
     spec.bits = order.settings.bits;
     spec.quality = order.settings.quality;
     spec.dpi = order.levels.photo().dpi;
@@ -222,9 +230,15 @@ Result<void> encodeTo(int descriptor, const std::string &file, const Order &orde
     auto writer = makeWriter(order.settings, spec, descriptor, file, order.subject);
     if (!writer)
         return writer.error();
-    if (auto rendered = renderInto(**writer, order); !rendered)
+    if (mount.isPlain()) {
+        if (auto rendered = renderInto(**writer, order); !rendered)
+            return rendered;
+        return (*writer)->finish();
+    }
+    const auto mounted = makeMountedWriter(mount, spec, **writer);
+    if (auto rendered = renderInto(*mounted, order); !rendered)
         return rendered;
-    return (*writer)->finish();
+    return mounted->finish();
 }
 
 } // namespace
@@ -279,7 +293,9 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
         return fine.error();
 
     Order order = orderOf(levels, take, settings, path, run);
-    const auto [width, height] = order.size();
+    const Mount mount = order.mount();
+    const int width = mount.width();
+    const int height = mount.height();
     Metadata::WriteOptions carried;
     carried.stripLocation = settings.stripLocation;
     carried.width = width;
@@ -323,8 +339,8 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     struct stat info {
     };
     ::fstat(file.fd, &info);
-    const auto [width, height] = order.size();
-    return ExportedPicture{width, height, uint64_t(info.st_size)};
+    const Mount mount = order.mount();
+    return ExportedPicture{mount.width(), mount.height(), uint64_t(info.st_size)};
 }
 
 Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,

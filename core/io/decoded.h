@@ -52,7 +52,7 @@ Result<void> checkSize(int64_t width, int64_t height, const std::string &subject
 struct PictureSpec {
     int width = 0;
     int height = 0;
-    int channels = 3; ///< 1 or 3
+    int channels = 3; ///< 1, 3 or, with alpha last, 4 (not JPEG)
     int bits = 8;     ///< 8 or 16; JPEG: 8
     int quality = 92; ///< JPEG 1..100
     double dpi = 0;   ///< pixels to the inch, for print; 0: none is told

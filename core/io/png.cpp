@@ -194,7 +194,10 @@ public:
             },
             [](png_structp) {});
         png_set_IHDR(m_png, m_info, png_uint_32(m_spec.width), png_uint_32(m_spec.height),
-                     m_spec.bits, m_spec.channels == 1 ? PNG_COLOR_TYPE_GRAY : PNG_COLOR_TYPE_RGB,
+                     m_spec.bits,
+                     m_spec.channels == 1   ? PNG_COLOR_TYPE_GRAY
+                     : m_spec.channels == 4 ? PNG_COLOR_TYPE_RGB_ALPHA
+                                            : PNG_COLOR_TYPE_RGB,
                      PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
         png_set_compression_level(m_png, level);
         png_set_compression_buffer_size(m_png, 256 * 1024);

@@ -1,6 +1,7 @@
 #include "light/adjustment.h"
 
 #include "light/fine_light.h"
+#include "light/frame.h"
 #include "light/grain.h"
 #include "light/lens.h"
 #include "light/local_effects.h"
@@ -50,7 +51,8 @@ KindTable<AdjustmentKind> &adjustmentKinds()
         NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind(),
         NumberAdjustment<Texture>::makeKind(), NumberAdjustment<Blur>::makeKind(),
         NumberAdjustment<Fog>::makeKind(), NumberAdjustment<Vignette>::makeKind(),
-        NumberAdjustment<Grain>::makeKind(), NumberAdjustment<ToneColours>::makeKind()});
+        NumberAdjustment<Grain>::makeKind(), NumberAdjustment<ToneColours>::makeKind(),
+        NumberAdjustment<Frame>::makeKind()});
     return all;
 }
 

@@ -18,7 +18,7 @@ using LightChange =
 ///   static std::span<const Param<Values>> rows();
 ///   int reachPx() const;
 ///   LightChange change(const LightSpace &) const;
-/// may have
+/// (none: it changes no light) and may have
 ///   float spared() const;                           as Adjustment's
 ///   LightChange change(const LightSpace &, double pxPerDelivered) const;
 /// and changes nothing while all its numbers are as they begin.
@@ -55,8 +55,13 @@ public:
     SourceRef over(SourceRef in) const override { return overFor(std::move(in), 1); }
     SourceRef overFor(SourceRef in, double pxPerDelivered) const override
     {
-        return std::make_shared<const Changed>(std::move(in), content(), m_values, pxPerDelivered);
+        if constexpr (kHasChange)
+            return std::make_shared<const Changed>(std::move(in), content(), m_values,
+                                                   pxPerDelivered);
+        else
+            return in;
     }
+    bool changesLight() const override { return kHasChange && !isOff(); }
     float spared() const override
     {
         if constexpr (requires { m_values.spared(); })
@@ -74,6 +79,11 @@ public:
     }
 
 private:
+    static constexpr bool kHasChange = requires(const Values &values, const LightSpace &space)
+    {
+        values.change(space);
+    };
+
     static Result<AdjustmentRef> fromJson(const nlohmann::json &in)
     {
         Values values;

@@ -18,10 +18,12 @@ class TstLocal : public test::PrepareFixture
     const std::vector<LocalTone> &tones() { return m_driver->session().work().take().tones; }
 
     /// By the menu under the ticket.
-    void start(const char *name)
+    void start(const char *name) { choose("newLocal", "localMenu", name); }
+    void finishWith(const char *name) { choose("newFinish", "finishMenu", name); }
+    void choose(const char *button, const char *menuName, const char *name)
     {
-        press("newLocal");
-        auto &menu = child<QMenu>("localMenu");
+        press(button);
+        auto &menu = child<QMenu>(menuName);
         QTRY_VERIFY(menu.isVisible());
         for (QAction *action : menu.actions())
             if (action->objectName() == QLatin1String(name) && action->isEnabled())
@@ -70,10 +72,10 @@ private Q_SLOTS:
         const QColor beside = m_driver->colourAt(1500, 1200);
         drag("fog.amount", 40);
         QCOMPARE(m_driver->colourAt(1500, 1200), beside);
-        QVERIFY(tones()[0].effects[3]->number(0) > 0.3F);
+        QVERIFY(tones()[0].effects[4]->number(0) > 0.3F);
         for (int i = 0; i < 80 && !tones()[0].effects[0]->isOff(); ++i)
             m_driver->session().undo();
-        QVERIFY(tones()[0].effects[0]->isOff() && tones()[0].effects[3]->isOff());
+        QVERIFY(tones()[0].effects[0]->isOff() && tones()[0].effects[4]->isOff());
     }
 
     void startsGoByTheKeep()
@@ -105,12 +107,12 @@ private Q_SLOTS:
     void aVignetteFollowsTheCrop()
     {
         const int corner = m_driver->colourAt(900, 420).lightness();
-        press("newFinish");
+        finishWith("vignette");
         const auto &finish = [this]() -> const std::vector<AdjustmentLine> & {
             return m_driver->session().work().take().finish;
         };
         QCOMPARE(finish().size(), size_t(1));
-        press("newFinish"); // there is one
+        finishWith("vignette"); // there is one
         QCOMPARE(finish().size(), size_t(1));
         QVERIFY(m_driver->session().adjustment());
         // In the middle of the photo it does nothing, but there as well once that is a corner.
@@ -124,6 +126,51 @@ private Q_SLOTS:
         QVERIFY(finish()[0].adjustment->number(0) > -0.05F);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Delete);
         QVERIFY(finish().empty());
+    }
+
+    void aFrameTakesItsRoom()
+    {
+        const Take plain = m_driver->session().work().take();
+        auto &canvas = m_driver->canvas();
+        const double scale = canvas.transform().scale();
+        const QColor edge = m_driver->colourAt(3, 800);
+        finishWith("border");
+        m_driver->settle();
+        QVERIFY(canvas.transform().scale() < scale); // all of it is fitted
+        const auto at = [&](double x, double y) { // also beside the picture
+            const QPointF place = canvas.transform().toWidget({x, y});
+            return canvas.grab().toImage().pixelColor(place.toPoint());
+        };
+        QCOMPARE(at(-40, 800), QColor(Qt::white));
+        QCOMPARE(at(1200, 1640), QColor(Qt::white));
+        QVERIFY(std::abs(m_driver->colourAt(8, 800).lightness() - edge.lightness()) < 30);
+        drag("frame.lightness", 60, Qt::Key_Left);
+        QVERIFY(at(-40, 800).lightness() < 150);
+        drag("frame.over", 100);
+        QCOMPARE(canvas.transform().scale(), scale);
+        QVERIFY(at(40, 800).lightness() < 150);
+        finishWith("corners"); // another start of the same line
+        QCOMPARE(m_driver->session().work().take().finish.size(), size_t(1));
+        while (m_driver->session().history().canUndo())
+            m_driver->session().undo();
+        QCOMPARE(canvas.transform().scale(), scale);
+        QVERIFY(m_driver->session().work().take().finish.empty());
+    }
+
+    void dodgingIsDoneByASoftBrush()
+    {
+        const Tip own = m_driver->window().brush().tip();
+        start("dodge");
+        QVERIFY(m_driver->window().brush().tip().flow < 0.2F);
+        const int before = m_driver->colourAt(800, 600).lightness();
+        m_driver->paint({{700, 600}, {900, 600}});
+        m_driver->paint({{900, 600}, {700, 600}});
+        m_driver->settle();
+        m_driver->hover(200, 200);
+        QVERIFY(m_driver->colourAt(800, 600).lightness() > before + 3);
+        m_driver->session().select({app::TicketLine::Kind::Grey, 0});
+        QCOMPARE(m_driver->window().brush().tip().flow, own.flow);
+        QCOMPARE(m_driver->window().brush().tip().edgeHold, own.edgeHold);
     }
 
     void whatItActsOnIsChosen()

@@ -266,6 +266,10 @@ Result<std::unique_ptr<PictureWriter>> makeTiffWriter(const std::string &path,
         return Error{ErrorKind::Io, path, OIIO::geterror()};
     OIIO::ImageSpec image(spec.width, spec.height, spec.channels,
                           spec.bits == 16 ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8);
+    if (spec.channels == 4) {
+        image.alpha_channel = 3;
+        image["oiio:UnassociatedAlpha"] = 1;
+    }
     image["compression"] = "zip";
     image["tiff:zipquality"] = 4;
     image["tiff:RowsPerStrip"] = 64;

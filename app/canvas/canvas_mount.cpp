@@ -1,0 +1,72 @@
+// The frame round the picture on the canvas, as it will leave.
+#include "canvas/canvas.h"
+
+#include <cmath>
+
+namespace buttonhole::app
+{
+
+bool Canvas::updateMount()
+{
+    const PictureMap picture = shownPicture();
+    const PictureRect rect = picture.rect();
+    m_mount.emplace(activeHand() ? Take() : *m_session.take(), rect.width(), rect.height(),
+                    *m_output);
+    const QMargins around(m_mount->left(), m_mount->top(), m_mount->right(), m_mount->bottom());
+    const ViewTransform before = m_transform;
+    m_transform.setPicture(picture, around);
+    return m_transform != before;
+}
+
+void Canvas::paintMount(QImage &rows, int firstRow, const QRegion &stale) const
+{
+    const bool isShown = m_mount && !m_mount->isPlain() && paneShift() == 0 && !m_original &&
+                         shownView() == View::Result;
+    if (!isShown)
+        return;
+    const double ratio = devicePixelRatioF();
+    const double step = 1 / m_transform.scale();
+    const PictureRect picture = m_transform.picture().rect();
+    const QPointF origin = m_transform.placeOf({double(picture.x0 - m_mount->left()),
+                                                double(picture.y0 - m_mount->top())}) *
+                           ratio; // device px
+    const float surround[3] = {float(m_surround.blueF()), float(m_surround.greenF()),
+                               float(m_surround.redF())};
+    std::vector<MountPixel> pixels;
+    const auto draw = [&](uchar *row, double y, int x0, int x1) {
+        if (x0 >= x1)
+            return;
+        pixels.resize(size_t(x1 - x0));
+        m_mount->row((x0 - origin.x()) * step, y, step, x1 - x0, pixels.data());
+        for (int x = x0; x < x1; ++x) {
+            const MountPixel &over = pixels[size_t(x - x0)];
+            uchar *bgr = row + ptrdiff_t(x) * 4;
+            for (int c = 0; c < 3; ++c) {
+                const float code = over.keep * float(bgr[c]) / 255 + over.add[2 - c] +
+                                   (1 - over.alpha) * surround[c];
+                bgr[c] = uchar(std::clamp(code, 0.0F, 1.0F) * 255 + 0.5F);
+            }
+        }
+    };
+    for (const QRect &part : stale) {
+        const int left =
+            std::max(int(std::floor(part.left() * ratio)), int(std::ceil(origin.x() - 0.5)));
+        const int right = std::min({int(std::ceil((part.right() + 1) * ratio)), rows.width(),
+                                    int(std::floor(origin.x() + m_mount->width() / step + 0.5))});
+        for (int row = 0; row < rows.height(); ++row) {
+            const double logical = (firstRow + row) / ratio;
+            const double y = (firstRow + row - origin.y()) * step;
+            if (logical < part.top() || logical >= part.bottom() + 1 || y + step / 2 < 0 ||
+                y + step / 2 >= m_mount->height())
+                continue;
+            const auto [from, to] = m_mount->plainPart(y, step);
+            const int plainFrom = from < to ? int(std::ceil(from / step + origin.x())) : right;
+            const int plainTo = from < to ? int(std::floor(to / step + origin.x())) : right;
+            uchar *bits = rows.scanLine(row);
+            draw(bits, y, left, std::min(right, plainFrom));
+            draw(bits, y, std::max(left, plainTo), right);
+        }
+    }
+}
+
+} // namespace buttonhole::app
