@@ -4,16 +4,20 @@
 #include "commands/number_words.h"
 #include "commands/step_words.h"
 #include "controls/slider.h"
+#include "document/look_starts.h"
 #include "prepare/removal_details.h"
 #include "style/theme.h"
 #include "ticket/adjustment_details.h"
 #include "ticket/step_details.h"
 
 #include <QCheckBox>
+#include <QColorDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 namespace buttonhole::app
@@ -104,15 +108,98 @@ void Details::addKeepControls()
     layout->addWidget(m_thumbnail);
 }
 
+/// A head, and below it sliders side by side.
+QGridLayout *Details::addPairs(const QString &head, QWidget *beside)
+{
+    auto *title = new QLabel(head, m_keepPart);
+    title->setFont(titleFont());
+    auto *row = new QHBoxLayout;
+    row->addWidget(title);
+    row->addStretch();
+    if (beside)
+        row->addWidget(beside);
+    auto *pairs = new QGridLayout;
+    pairs->setHorizontalSpacing(14);
+    pairs->setVerticalSpacing(8);
+    auto *layout = static_cast<QVBoxLayout *>(m_keepPart->layout());
+    layout->addLayout(row);
+    layout->addLayout(pairs);
+    return pairs;
+}
+
+/// Ready starts of its colour; they set the sliders.
+QWidget *Details::makeLookStarts()
+{
+    auto *button = new QToolButton(m_keepPart);
+    button->setObjectName(QStringLiteral("lookStarts"));
+    button->setText(tr("Starts"));
+    button->setToolTip(tr("Sets the sliders of its colour"));
+    button->setProperty("accent", true);
+    auto *menu = new QMenu(button);
+    menu->setObjectName(QStringLiteral("lookMenu"));
+    const auto offer = [&](const char *start, const QString &name) {
+        menu->addAction(name, this, [this, start, name] { startLook(start, name); })
+            ->setObjectName(QLatin1String(start));
+    };
+    offer("plain", tr("As it is"));
+    menu->addSeparator();
+    offer("muted", tr("Muted"));
+    offer("bleached", tr("Bleached"));
+    offer("handTinted", tr("Hand-tinted"));
+    offer("enriched", tr("Enriched"));
+    offer("evened", tr("Hues evened"));
+    menu->addSeparator();
+    menu->addAction(tr("Match a colour..."), this, &Details::matchColour)
+        ->setObjectName(QStringLiteral("match"));
+    connect(button, &QToolButton::clicked, menu,
+            [button, menu] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
+    return button;
+}
+
+void Details::startLook(const char *start, const QString &name)
+{
+    const Keep *keep = m_session.keep();
+    if (!keep)
+        return;
+    if (auto made = withLookStart(*m_session.take(), *m_session.levels(), keep->id, start))
+        m_session.edit(ofMask(m_session, name), std::move(*made));
+}
+
+/// Also one of another picture on the screen: the dialog can pick there.
+void Details::matchColour()
+{
+    auto *dialog = new QColorDialog(window());
+    dialog->setOption(QColorDialog::DontUseNativeDialog);
+    dialog->setWindowTitle(tr("The colour that it should have"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QColorDialog::colorSelected, this, [this](const QColor &colour) {
+        const Keep *keep = m_session.keep();
+        const auto mean = keep ? meanColour(*m_session.levels(), *keep) : std::nullopt;
+        if (!mean)
+            return;
+        const ColourLook look =
+            matchedLook(*mean, oklabOfSrgb(colour.redF(), colour.greenF(), colour.blueF()));
+        m_session.edit(ofMask(m_session, tr("Colour matched")),
+                       withKeep(*m_session.take(), keep->id, [&](Keep &k) { k.look = look; }));
+    });
+    dialog->open();
+}
+
+void Details::addGlow()
+{
+    m_pairs = addPairs(tr("Glow behind it"));
+    addNumber(tr("Glow"), tr("Light round it, never over it"), "glow.strength");
+    addNumber(tr("Size"), tr("How far it spreads, px of the photo"), "glow.sizePx");
+    addNumber(tr("Own colour"), tr("How much of it is its own light; the rest is of the hue"),
+              "glow.ownColour");
+    addNumber(tr("Hue"), tr("Of the light that is not its own"), "glow.hueDeg");
+    addNumber(tr("Only lightens"), tr("Lifts what is darker instead of adding to all"),
+              "glow.lightens");
+}
+
 void Details::addLook()
 {
-    auto *head = new QLabel(tr("Its colour"), m_keepPart);
-    head->setFont(titleFont());
-    m_keepPart->layout()->addWidget(head);
-    m_pairs = new QGridLayout;
-    m_pairs->setHorizontalSpacing(14);
-    m_pairs->setVerticalSpacing(8);
-    static_cast<QVBoxLayout *>(m_keepPart->layout())->addLayout(m_pairs);
+    m_pairs = addPairs(tr("Its colour"), makeLookStarts());
     addNumber(tr("Hue shift"), tr("Turns every hue of the keep"), "look.hueShiftDeg");
     addNumber(tr("Saturation"), tr("Mute it to a pastel, or enrich it"), "look.saturation");
     addNumber(tr("Lightness"), tr("Lighter or darker; black and white stay"), "look.lightness");
@@ -120,6 +207,10 @@ void Details::addLook()
     addNumber(tr("Tint"), tr("Gives it a colour of its own, even where it is neutral"),
               "look.tint");
     addNumber(tr("Tint's hue"), tr("The hue of the tint"), "look.tintHueDeg");
+    addNumber(tr("Stray hues"), tr("How far hues are pulled in that stray"), "look.stray");
+    addNumber(tr("Towards"), tr("The photo's hue that they stray from"), "look.strayHueDeg");
+    addNumber(tr("Beyond"), tr("How far a hue may lie from it"), "look.strayRangeDeg");
+    addGlow();
 }
 
 /// A slider for one number of the selected keep, by its row in keepParams().

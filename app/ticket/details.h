@@ -34,6 +34,11 @@ private:
     void refresh();
     void addKeepControls();
     void addLook();
+    void addGlow();
+    QGridLayout *addPairs(const QString &head, QWidget *beside = nullptr);
+    QWidget *makeLookStarts();
+    void startLook(const char *start, const QString &name);
+    void matchColour();
     Slider *addNumber(const QString &name, const QString &help, const char *id);
 
     Session &m_session;

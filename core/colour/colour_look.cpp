@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace buttonhole
 {
@@ -18,10 +19,13 @@ constexpr double kRadPerDeg = 3.14159265358979323846 / 180.0;
 
 bool ColourLook::isOff() const
 {
-    return hueShiftDeg == 0 && saturation == 1 && lightness == 0 && warmth == 0 && tint == 0;
+    return hueShiftDeg == 0 && saturation == 1 && lightness == 0 && warmth == 0 && tint == 0 &&
+           stray == 0;
 }
 
-ColourLookRow::ColourLookRow(const ColourLook &look, const LightSpace &space) : m_space(space)
+ColourLookRow::ColourLookRow(const ColourLook &look, const LightSpace &space)
+    : m_space(space), m_stray(look.stray), m_strayHue(float(double(look.strayHueDeg) * kRadPerDeg)),
+      m_strayRange(float(double(look.strayRangeDeg) * kRadPerDeg))
 {
     const double turn = double(look.hueShiftDeg) * kRadPerDeg;
     const double scale = look.saturation * (1 - look.tint);
@@ -49,8 +53,26 @@ ColourLookRow::ColourLookRow(const ColourLook &look, const LightSpace &space) : 
     m_fromXyz = inverse(space.profile.toXyz());
 }
 
+/// Hues farther from a chosen one than the range, by their share; chroma stays.
+void ColourLookRow::pullIn(int n, float *a, float *b) const
+{
+    constexpr float kTurn = 2 * std::numbers::pi_v<float>;
+    for (int i = 0; i < n; ++i) {
+        const float chroma = std::hypot(a[i], b[i]);
+        const float away = std::remainder(std::atan2(b[i], a[i]) - m_strayHue, kTurn);
+        const float beyond = std::abs(away) - m_strayRange;
+        if (beyond <= 0)
+            continue;
+        const float hue = m_strayHue + std::copysign(m_strayRange + (1 - m_stray) * beyond, away);
+        a[i] = chroma * std::cos(hue);
+        b[i] = chroma * std::sin(hue);
+    }
+}
+
 void ColourLookRow::change(int n, float *L, float *a, float *b) const
 {
+    if (m_stray > 0)
+        pullIn(n, a, b);
     for (int i = 0; i < n; ++i) {
         const float at = std::clamp(L[i], 0.0F, 1.0F) * float(kSteps);
         const int below = int(at);

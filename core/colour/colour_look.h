@@ -21,6 +21,10 @@ struct ColourLook {
     float tintHueDeg = 0;  ///< 0..360, OKLCh
     float tint = 0;        ///< 0..1: share of a colour of that hue, neutrals included
 
+    float stray = 0;          ///< 0..1: so far are hues pulled in that stray
+    float strayHueDeg = 0;    ///< 0..360, OKLCh: from this one of the photo's
+    float strayRangeDeg = 20; ///< 0..180: farther than this
+
     bool isOff() const;
     friend bool operator==(const ColourLook &, const ColourLook &) = default;
 };
@@ -37,6 +41,7 @@ public:
 
 private:
     void change(int n, float *L, float *a, float *b) const;
+    void pullIn(int n, float *a, float *b) const;
     void bringIntoGamut(const float *L, const float *a, const float *b, int n, float *red,
                         float *green, float *blue) const;
 
@@ -49,6 +54,9 @@ private:
     const LightSpace &m_space;
     std::vector<Entry> m_table;
     std::array<float, 4> m_turn{}; ///< a, b -> a, b
+    float m_stray;
+    float m_strayHue; ///< radians
+    float m_strayRange;
     Matrix3 m_fromXyz{};
 };
 

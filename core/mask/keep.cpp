@@ -43,7 +43,30 @@ constexpr Param<Keep> kOwn[] = {
      0,
      360,
      3,
-     {1, "°", 0, Way::Hues}}};
+     {1, "°", 0, Way::Hues}},
+    {"look.stray", [](Keep &k) -> float & { return k.look.stray; }, 0, 1, 11, kPercent},
+    {"look.strayHueDeg",
+     [](Keep &k) -> float & { return k.look.strayHueDeg; },
+     0,
+     360,
+     11,
+     {1, "°", 0, Way::Hues}},
+    {"look.strayRangeDeg",
+     [](Keep &k) -> float & { return k.look.strayRangeDeg; },
+     0,
+     180,
+     11,
+     {1, "°"}},
+    {"glow.strength", [](Keep &k) -> float & { return k.glow.strength; }, 0, 2, 11, kPercent},
+    {"glow.sizePx", [](Keep &k) -> float & { return k.glow.sizePx; }, 1, 60, 11, {1, " px"}},
+    {"glow.ownColour", [](Keep &k) -> float & { return k.glow.ownColour; }, 0, 1, 11, kPercent},
+    {"glow.hueDeg",
+     [](Keep &k) -> float & { return k.glow.hueDeg; },
+     0,
+     360,
+     11,
+     {1, "°", 0, Way::Hues}},
+    {"glow.lightens", [](Keep &k) -> float & { return k.glow.lightens; }, 0, 1, 11, kPercent}};
 
 } // namespace
 

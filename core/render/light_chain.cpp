@@ -1,6 +1,8 @@
 #include "render/light_chain.h"
 
 #include "render/cached_source.h"
+#include "render/cached_tile.h"
+#include "render/glow.h"
 #include "render/mapped_source.h"
 #include "render/mask_stage.h"
 #include "render/spill.h"
@@ -266,7 +268,8 @@ bool isPrepared(const Take &take)
 
 bool isFinished(const Take &take)
 {
-    return std::any_of(take.tones.begin(), take.tones.end(),
+    return std::any_of(take.keeps.begin(), take.keeps.end(), glows) ||
+           std::any_of(take.tones.begin(), take.tones.end(),
                        [](const LocalTone &tone) { return acts(tone); }) ||
            std::any_of(take.finish.begin(), take.finish.end(),
                        [](const AdjustmentLine &line) { return acts(line); });
@@ -294,6 +297,9 @@ SourceRef keptSource(SourceRef source, const PhotoLevels &levels, const Take &ta
 SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
                       StageCache *cache)
 {
+    for (const Keep &keep : take.keeps)
+        if (glows(keep))
+            source = withGlow(std::move(source), levels, keep, cache);
     for (const LocalTone &tone : take.tones) {
         if (!acts(tone))
             continue;
@@ -339,7 +345,9 @@ Rect reachedBy(const Take &take, const Keep &keep, const Rect &dirty, const Rect
 {
     if (!keep.softBand().isNone()) // what colours say of an edge hangs on all of it round about
         return {};
-    const int reach = reachPx(keep) + (keep.spillShare() > 0 ? spillReachPx(keep) : 0);
+    int reach = reachPx(keep) + (keep.spillShare() > 0 ? spillReachPx(keep) : 0);
+    for (const Keep &each : take.keeps) // whichever gives off its light
+        reach += glows(each) ? glowReachPx(each) : 0;
     return widenedBy(dirty, reach + reachAfter(take, 0), 0, photo);
 }
 

@@ -21,7 +21,7 @@ bool isPrepared(const Take &take);
 SourceRef keptSource(SourceRef before, const PhotoLevels &levels, const Take &take,
                      const Keep &keep, StageCache *cache);
 
-/// Its light after local tones; `source` itself where there are none.
+/// Its light with the glow of keeps and after local tones; `source` itself where there are none.
 SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
                       StageCache *cache);
 /// That after the finish, which looks at the picture: what is cropped away is not there for it. By
