@@ -85,6 +85,14 @@ json infoOf(const std::string &file, const Opened &opened)
             {"notes", opened.notes}};
 }
 
+/// What is wide is taken from coarser levels.
+bool looksFarAround(const Take &take)
+{
+    return !take.tones.empty() ||
+           std::any_of(take.keeps.begin(), take.keeps.end(),
+                       [](const Keep &keep) { return keep.glow.strength > 0; });
+}
+
 /// The photo's levels as a command needs them: exports do with the full size, unless the grey looks
 /// around or is to be found.
 Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
@@ -100,7 +108,8 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
             made = std::move(*changed);
     bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
                     change.finds || change.find.light || change.find.straightens ||
-                    change.find.spots || !change.find.lens.empty() || !change.locals.empty();
+                    change.find.spots || !change.find.lens.empty() || !change.locals.empty() ||
+                    looksFarAround(made);
     made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
     return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
 }

@@ -8,6 +8,7 @@ install(DIRECTORY models/ DESTINATION ${BUTTONHOLE_DATA}/models
 if(BUTTONHOLE_APP)
     install(TARGETS buttonhole RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
     install(DIRECTORY demo/ DESTINATION ${BUTTONHOLE_DATA}/demo FILES_MATCHING PATTERN "*.jpg"
+        PATTERN "*.buttonhole"
         PATTERN README.md)
     install(FILES app/desktop/buttonhole.desktop
         DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)

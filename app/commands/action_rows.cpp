@@ -91,6 +91,8 @@ const QList<ActionRow> &plainActionRows()
         {"", "View", "-", "", false, false},
         {"fit", "View", QT_TRANSLATE_NOOP("Actions", "Fit"), "Ctrl+0", true, false},
         {"actual", "View", QT_TRANSLATE_NOOP("Actions", "100 %"), "Ctrl+1", true, false},
+        {"delivered", "View", QT_TRANSLATE_NOOP("Actions", "As large as it leaves"), "Ctrl+2", true,
+         false},
         {"zoom-in", "View", QT_TRANSLATE_NOOP("Actions", "Zoom in"), "Ctrl++; Ctrl+=", true, false},
         {"zoom-out", "View", QT_TRANSLATE_NOOP("Actions", "Zoom out"), "Ctrl+-", true, false},
         {"", "View", "-", "", false, false},

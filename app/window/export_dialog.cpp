@@ -50,7 +50,7 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     form->addRow(tr("Depth"), m_bits);
 
     const Photo &photo = session.levels()->photo();
-    const auto [width, height] = deliveredSize(*session.take(), session.picture().rect());
+    const auto [width, height] = exportedSize(*session.take(), session.picture().rect());
     const int longEdge = std::max(width, height);
     m_resize->setChecked(settings.longEdgePx > 0 && settings.longEdgePx < longEdge);
     m_longEdge->setRange(1, longEdge);

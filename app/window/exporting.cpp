@@ -17,6 +17,15 @@ void Exporting::ask()
     dialog->open();
 }
 
+double Exporting::scale() const
+{
+    Take own = *session().take();
+    const PictureRect picture = session().picture().rect();
+    const int asked = exportedSize(own, picture, settings().exporting.longEdgePx).first;
+    own.geometry.deliverWidth = own.geometry.deliverHeight = 0;
+    return double(asked) / exportedSize(own, picture).first;
+}
+
 void Exporting::chooseFile(const ExportSettings &settings)
 {
     this->settings().exporting = settings;

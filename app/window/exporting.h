@@ -15,6 +15,8 @@ public:
     /// By a dialog: how, then where to.
     void ask();
     void exportTo(const QString &path, const ExportSettings &settings);
+    /// Px that are exported for one of the picture, as settings were the last time.
+    double scale() const;
 
 Q_SIGNALS:
     void exported(bool succeeded);

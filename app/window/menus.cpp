@@ -84,6 +84,10 @@ void MainWindow::connectActions()
     on("line-down", [this] { m_ticket->selectNext(1); });
     on("fit", [this] { m_canvas->fit(); });
     on("actual", [this] { m_canvas->zoomTo(1); });
+    on("delivered", [this] { // a px of what is exported on a px of the screen
+        if (m_session.hasPhoto())
+            m_canvas->zoomTo(m_exporting.scale());
+    });
     on("zoom-in", [this] { m_canvas->zoomBy(1.5); });
     on("zoom-out", [this] { m_canvas->zoomBy(1 / 1.5); });
     on("bench", [this](bool shows) { m_bench->setVisible(m_settings.showsBench = shows); });

@@ -43,6 +43,39 @@ std::pair<int, int> outputSize(std::pair<int, int> own, int longEdgePx)
             std::max(1, int(std::lround(height * scale)))};
 }
 
+/// Of a take's picture: its own, or what was asked for.
+std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture)
+{
+    const auto [width, height] = std::pair(take.geometry.deliverWidth, take.geometry.deliverHeight);
+    return width > 0 && height > 0 ? std::pair(width, height)
+                                   : std::pair(picture.width(), picture.height());
+}
+
+std::pair<int, int> framedSize(const Take &take, const std::pair<int, int> &picture)
+{
+    const Mount mount(take, picture.first, picture.second, OutputColour(Profile::srgb()));
+    return {mount.width(), mount.height()};
+}
+
+/// Of the picture; what is laid round it counts for the long edge.
+std::pair<int, int> pictureSize(const Take &take, const PictureRect &picture, int longEdgePx)
+{
+    const auto own = deliveredSize(take, picture);
+    const auto framed = [&](const std::pair<int, int> &of) {
+        const auto [width, height] = framedSize(take, of);
+        return std::max(width, height);
+    };
+    const int whole = framed(own);
+    if (longEdgePx <= 0 || longEdgePx >= whole)
+        return own;
+    const double share = double(std::max(own.first, own.second)) / whole;
+    const int guess = int(std::lround(share * longEdgePx));
+    for (const int more : {0, -1, 1, -2, 2}) // the frame is of whole px
+        if (const auto made = outputSize(own, guess + more); framed(made) == longEdgePx)
+            return made;
+    return outputSize(own, guess);
+}
+
 /// The first row after `y` where a strip ends: strips lie on the grid of tiles.
 int stripEnd(int y, const PictureRect &picture)
 {
@@ -98,10 +131,7 @@ struct Order {
     PictureRect picture;
     Thumbnail *thumbnail = nullptr; ///< gathers one on the way
 
-    std::pair<int, int> size() const
-    {
-        return outputSize(deliveredSize(take, picture), settings.longEdgePx);
-    }
+    std::pair<int, int> size() const { return pictureSize(take, picture, settings.longEdgePx); }
     Mount mount() const
     {
         const auto [width, height] = size();
@@ -135,7 +165,7 @@ Result<void> renderStrips(const Order &order, int bits,
     const bool looksAround = isFinished(take) || !pictureOf(levels, take).isExact() ||
                              std::any_of(take.keeps.begin(), take.keeps.end(),
                                          [](const Keep &keep) { return keep.hasMargin(); });
-    StageCache cache(kStageBytes);
+    StageCache cache(kStageBytes, StageCache::Use::OnePass);
     RenderOptions options;
     options.cache = looksAround ? &cache : nullptr;
     options.passesOnce = true;
@@ -243,11 +273,9 @@ Result<void> encodeTo(int descriptor, const std::string &file, const Order &orde
 
 } // namespace
 
-std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture)
+std::pair<int, int> exportedSize(const Take &take, const PictureRect &picture, int longEdgePx)
 {
-    const auto [width, height] = std::pair(take.geometry.deliverWidth, take.geometry.deliverHeight);
-    return width > 0 && height > 0 ? std::pair(width, height)
-                                   : std::pair(picture.width(), picture.height());
+    return framedSize(take, pictureSize(take, picture, longEdgePx));
 }
 
 std::string endingFor(ExportSettings::Format format)

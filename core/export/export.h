@@ -25,8 +25,9 @@ std::string endingFor(ExportSettings::Format format); ///< with its dot
 /// format's ("v1.2") stays and is added to.
 std::string withEnding(const std::string &path, ExportSettings::Format format);
 
-/// The size in which a take's picture leaves, px: its own, or what was asked for.
-std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture);
+/// The size of all that leaves, px: of the picture, its own or what was asked for, and its frame.
+/// @param longEdgePx see ExportSettings
+std::pair<int, int> exportedSize(const Take &take, const PictureRect &picture, int longEdgePx = 0);
 
 struct ExportedPicture {
     int width = 0;

@@ -33,6 +33,8 @@ public:
     virtual bool changesLight() const { return !isOff(); }
     /// How far round a pixel it looks, px of the photo.
     virtual int reachPx() const { return 0; }
+    /// As far as it reads its own level; what is wider it takes from coarser ones.
+    virtual int readsAroundPx() const { return reachPx(); }
     /// Another source's light with the change made. It should go by what light is, not by what the
     /// space's red, green and blue are: by cones or OKLab, or the same for all three.
     virtual SourceRef over(SourceRef in) const = 0;

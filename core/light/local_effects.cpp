@@ -26,14 +26,42 @@ Plane planeOf(const LightTile &light, int channel)
     return out;
 }
 
-/// What is smooth of a lightness: the lines of a guided filter, found on a reduced plane.
-/// @param L over `wide` @return over `part`
-Plane smoothBase(const Plane &L, const Rect &wide, const Rect &part, double sigma, int step)
+/// Light round a part of a level, reduced: read from a coarser level as far as there are such, and
+/// from there on by means.
+struct CoarseLight {
+    LightTile light;
+    int rest = 1; ///< by how much its planes are reduced
+    Rect area;    ///< of the planes, px of the level that was asked
+};
+
+/// @param reach px of the reduced planes
+Result<CoarseLight> readCoarse(const Source &in, int level, const Rect &part, int step, int reach,
+                               const Run &run)
 {
-    const auto lines =
-        GuidedMean(sigma / step).lines(CoarsePlane::reduced(L, wide, step), kEdgeVariance);
-    Plane out = CoarsePlane::enlarged(lines.offset, wide, part, step);
-    const Plane slope = CoarsePlane::enlarged(lines.slope, wide, part, step);
+    int deeper = 0;
+    while ((2 << deeper) <= step && level + deeper + 1 < in.levelCount())
+        ++deeper;
+    CoarseLight out;
+    out.rest = step >> deeper;
+    const int last = (1 << deeper) - 1;
+    const Rect all = in.rectOf(level + deeper);
+    const Rect there{part.x0 >> deeper, part.y0 >> deeper, (part.x1 + last) >> deeper,
+                     (part.y1 + last) >> deeper};
+    out.light.setArea(CoarsePlane::widened(there, reach, out.rest, all));
+    const Rect &read = out.light.area();
+    out.area = {read.x0 << deeper, read.y0 << deeper, read.x1 << deeper, read.y1 << deeper};
+    if (auto done = in.read(level + deeper, out.light, run); !done)
+        return done.error();
+    return out;
+}
+
+/// What is smooth of a lightness, by the lines of a guided filter.
+/// @param L over `wide` @return over `part`
+Plane onLines(const GuidedMean::Lines &lines, const Rect &area, int step, const Plane &L,
+              const Rect &wide, const Rect &part)
+{
+    Plane out = CoarsePlane::enlarged(lines.offset, area, part, step);
+    const Plane slope = CoarsePlane::enlarged(lines.slope, area, part, step);
     for (int y = 0; y < part.height(); ++y) {
         const float *own = L.row(y + part.y0 - wide.y0) + (part.x0 - wide.x0);
         for (int x = 0; x < part.width(); ++x)
@@ -59,6 +87,22 @@ std::vector<Scale> scalesAt(const Texture &texture, int level)
             out.push_back({sigma, CoarsePlane::stepFor(sigma), amount});
     }
     return out;
+}
+
+/// OKLab of a part, its lightness as made and its colour with it.
+void followLightnessOf(const LightTile &was, const Plane &made, LightTile &out)
+{
+    constexpr float kLeastL = 0.02F;
+    const Rect &part = out.area();
+    for (int y = part.y0; y < part.y1; ++y)
+        for (int x = part.x0; x < part.x1; ++x) {
+            const float L = *was.at(0, x, y);
+            const float is = std::max(made.row(y - part.y0)[x - part.x0], 0.0F);
+            const float scale = std::min(is / std::max(L, kLeastL), 2.0F);
+            *out.at(0, x, y) = is;
+            *out.at(1, x, y) = *was.at(1, x, y) * scale;
+            *out.at(2, x, y) = *was.at(2, x, y) * scale;
+        }
 }
 
 int reachOf(const Scale &scale)
@@ -113,6 +157,15 @@ int Texture::reachPx() const
     return reach;
 }
 
+int Texture::readsAroundPx() const
+{
+    int reach = 0;
+    for (const Scale &scale : scalesAt(*this, 0))
+        if (scale.step == 1)
+            reach = std::max(reach, reachOf(scale));
+    return reach;
+}
+
 LightChange Texture::change(const LightSpace &space) const
 {
     return [values = *this, space = LightSpace(space)](const Source &in, int level, LightTile &out,
@@ -120,39 +173,43 @@ LightChange Texture::change(const LightSpace &space) const
         const std::vector<Scale> scales = scalesAt(values, level);
         if (scales.empty())
             return in.read(level, out, run);
-        const Scale &widest = scales.back();
-        LightTile light(CoarsePlane::widened(out.area(),
-                                             GuidedMean(widest.sigma / widest.step).reach() + 1,
-                                             widest.step, in.rectOf(level)));
+        const Rect part = out.area();
+        int reach = 0; // of its own level
+        for (const Scale &scale : scales)
+            if (scale.step == 1)
+                reach = std::max(reach, GuidedMean(scale.sigma).reach() + 1);
+        LightTile light(CoarsePlane::widened(part, reach, 1, in.rectOf(level)));
         if (auto done = in.read(level, light, run); !done)
             return done;
         toLab(light, space.toLms);
         const Rect &wide = light.area();
-        const Rect &part = out.area();
         const Plane L = planeOf(light, 0);
         Plane made(part.width(), part.height(), 1);
         for (int y = 0; y < part.height(); ++y)
             std::copy_n(L.row(y + part.y0 - wide.y0) + (part.x0 - wide.x0), part.width(),
                         made.row(y));
         for (const Scale &scale : scales) {
-            const Plane base = smoothBase(L, wide, part, scale.sigma, scale.step);
+            const GuidedMean mean(scale.sigma / scale.step);
+            Plane base;
+            if (scale.step == 1) {
+                base = onLines(mean.lines(L, kEdgeVariance), wide, 1, L, wide, part);
+            } else {
+                auto about = readCoarse(in, level, part, scale.step, mean.reach() + 1, run);
+                if (!about)
+                    return about.error();
+                toLab(about->light, space.toLms);
+                const Plane reduced = CoarsePlane::reduced(planeOf(about->light, 0),
+                                                           about->light.area(), about->rest);
+                base = onLines(mean.lines(reduced, kEdgeVariance), about->area, scale.step, L, wide,
+                               part);
+            }
             for (int y = 0; y < part.height(); ++y) {
                 const float *own = L.row(y + part.y0 - wide.y0) + (part.x0 - wide.x0);
                 for (int x = 0; x < part.width(); ++x)
                     made.row(y)[x] += scale.amount * (own[x] - base.row(y)[x]);
             }
         }
-        constexpr float kLeastL = 0.02F;
-        for (int y = part.y0; y < part.y1; ++y) {
-            for (int x = part.x0; x < part.x1; ++x) {
-                const float was = *light.at(0, x, y);
-                const float is = std::max(made.row(y - part.y0)[x - part.x0], 0.0F);
-                const float scale = std::min(is / std::max(was, kLeastL), 2.0F);
-                *out.at(0, x, y) = is;
-                *out.at(1, x, y) = *light.at(1, x, y) * scale;
-                *out.at(2, x, y) = *light.at(2, x, y) * scale;
-            }
-        }
+        followLightnessOf(light, made, out);
         fromLab(out, space.fromLms);
         return {};
     };
@@ -176,6 +233,11 @@ int Blur::reachPx() const
     return sigma > 0 ? (GuidedMean(sigma / step).radius() + 3) * step : 0;
 }
 
+int Blur::readsAroundPx() const
+{
+    return CoarsePlane::stepFor(double(radiusPx)) == 1 ? reachPx() : 0;
+}
+
 LightChange Blur::change(const LightSpace &) const
 {
     return [px = double(radiusPx)](const Source &in, int level, LightTile &out,
@@ -186,15 +248,14 @@ LightChange Blur::change(const LightSpace &) const
             return in.read(level, out, run);
         const int step = CoarsePlane::stepFor(sigma);
         const GuidedMean mean(sigma / step);
-        LightTile light(
-            CoarsePlane::widened(out.area(), mean.radius() + 1, step, in.rectOf(level)));
-        if (auto done = in.read(level, light, run); !done)
-            return done;
-        const Rect &wide = light.area();
         const Rect &part = out.area();
+        const auto coarse = readCoarse(in, level, part, step, mean.radius() + 1, run);
+        if (!coarse)
+            return coarse.error();
         for (int c = 0; c < 3; ++c) {
-            const Plane made = CoarsePlane::enlarged(
-                mean.mean(CoarsePlane::reduced(planeOf(light, c), wide, step)), wide, part, step);
+            const Plane reduced =
+                CoarsePlane::reduced(planeOf(coarse->light, c), coarse->light.area(), coarse->rest);
+            const Plane made = CoarsePlane::enlarged(mean.mean(reduced), coarse->area, part, step);
             for (int y = part.y0; y < part.y1; ++y)
                 std::copy_n(made.row(y - part.y0), part.width(), out.row(c, y));
         }

@@ -28,6 +28,7 @@ struct Texture {
     static constexpr int kSince = 10;
     static std::span<const Param<Texture>> rows();
     int reachPx() const;
+    int readsAroundPx() const;
     LightChange change(const LightSpace &space) const;
 };
 
@@ -39,6 +40,7 @@ struct Blur {
     static constexpr int kSince = 10;
     static std::span<const Param<Blur>> rows();
     int reachPx() const;
+    int readsAroundPx() const;
     LightChange change(const LightSpace &space) const;
 };
 

@@ -20,6 +20,7 @@ using LightChange =
 ///   LightChange change(const LightSpace &) const;
 /// (none: it changes no light) and may have
 ///   float spared() const;                           as Adjustment's
+///   int readsAroundPx() const;                      as Adjustment's
 ///   LightChange change(const LightSpace &, double pxPerDelivered) const;
 /// and changes nothing while all its numbers are as they begin.
 template <class Values>
@@ -52,6 +53,13 @@ public:
                            [&](const Param<Values> &row) { return row.isOff(m_values); });
     }
     int reachPx() const override { return m_values.reachPx(); }
+    int readsAroundPx() const override
+    {
+        if constexpr (requires { m_values.readsAroundPx(); })
+            return m_values.readsAroundPx();
+        else
+            return m_values.reachPx();
+    }
     SourceRef over(SourceRef in) const override { return overFor(std::move(in), 1); }
     SourceRef overFor(SourceRef in, double pxPerDelivered) const override
     {

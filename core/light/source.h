@@ -22,6 +22,8 @@ public:
     /// All pixels of a level.
     virtual Rect rectOf(int level) const = 0;
     virtual const LightSpace &space() const = 0;
+    /// Levels that can be read, the full one counted.
+    virtual int levelCount() const = 0;
     /// Fills the tile; its area lies inside rectOf(level).
     /// Errors: Cancelled, and what a source of its own may fail by; the tile is open then.
     virtual Result<void> read(int level, LightTile &out, const Run &run) const = 0;
@@ -37,6 +39,7 @@ public:
     uint64_t content() const override { return m_levels.content(); }
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
     const LightSpace &space() const override { return m_levels.colour(); }
+    int levelCount() const override { return m_levels.count(); }
     Result<void> read(int level, LightTile &out, const Run &run) const override;
 
 private:
@@ -50,6 +53,7 @@ public:
     explicit ChangedSource(SourceRef in) : m_in(std::move(in)) {}
     Rect rectOf(int level) const override { return m_in->rectOf(level); }
     const LightSpace &space() const override { return m_in->space(); }
+    int levelCount() const override { return m_in->levelCount(); }
 
 protected:
     const Source &in() const { return *m_in; }

@@ -65,18 +65,33 @@ public:
 
     void giveBack(void *room, size_t bytes)
     {
-        if (bytes <= kMost) {
-            const std::scoped_lock lock(m_mutex);
-            if (m_kept + bytes <= kKept) {
-                m_free[bytes].push_back(room);
-                m_kept += bytes;
-                return;
-            }
+        if (bytes > kMost) {
+            ::munmap(room, bytes);
+            return;
         }
-        ::munmap(room, bytes);
+        const std::scoped_lock lock(m_mutex);
+        makePlace(bytes);
+        m_free[bytes].push_back(room);
+        m_kept += bytes;
     }
 
 private:
+    /// What is of another size is asked for less often: it goes.
+    void makePlace(size_t bytes)
+    {
+        for (auto at = m_free.rbegin(); at != m_free.rend() && m_kept + bytes > kKept; ++at)
+            while (at->first != bytes && !at->second.empty() && m_kept + bytes > kKept)
+                drop(*at);
+        while (m_kept + bytes > kKept)
+            drop(*m_free.find(bytes));
+    }
+    void drop(std::pair<const size_t, std::vector<void *>> &of)
+    {
+        ::munmap(of.second.back(), of.first);
+        of.second.pop_back();
+        m_kept -= of.first;
+    }
+
     std::mutex m_mutex; ///< guards all below
     std::map<size_t, std::vector<void *>> m_free;
     size_t m_kept = 0; ///< bytes

@@ -51,9 +51,11 @@ private:
 
 } // namespace
 
-SourceRef cached(SourceRef source, StageCache *cache)
+SourceRef cached(SourceRef source, StageCache *cache, bool isReadAgain)
 {
-    return cache ? std::make_shared<const CachedSource>(std::move(source), *cache) : source;
+    return cache && (isReadAgain || !cache->isForOnePass())
+               ? std::make_shared<const CachedSource>(std::move(source), *cache)
+               : source;
 }
 
 } // namespace buttonhole

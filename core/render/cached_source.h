@@ -6,8 +6,9 @@
 namespace buttonhole
 {
 
-/// The same light, by whole tiles that are kept for the next read; `source` itself without a cache.
-/// The cache outlives it.
-SourceRef cached(SourceRef source, StageCache *cache);
+/// The same light, by whole tiles that are kept for the next read; `source` itself without a cache,
+/// or where in one pass nothing reads it twice. The cache outlives it.
+/// @param isReadAgain what reads it looks around, or reads it more than once
+SourceRef cached(SourceRef source, StageCache *cache, bool isReadAgain = true);
 
 } // namespace buttonhole

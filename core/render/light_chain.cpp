@@ -8,6 +8,7 @@
 #include "render/spill.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace buttonhole
 {
@@ -42,17 +43,73 @@ private:
     uint64_t m_content;
 };
 
-/// Another source's change where a local tone's mask lets it.
+/// What effects read while a tile is in hand: that tile, so that what is before them is read once.
+class TileInHand final : public ChangedSource
+{
+public:
+    explicit TileInHand(SourceRef before) : ChangedSource(std::move(before)) {}
+    uint64_t content() const override { return in().content(); }
+    Result<void> read(int level, LightTile &out, const Run &run) const override
+    {
+        if (!s_held.tile || s_held.level != level || !contains(s_held.tile->area(), out.area()))
+            return in().read(level, out, run);
+        out.copyFrom(*s_held.tile);
+        return {};
+    }
+
+    struct Held {
+        const LightTile *tile = nullptr;
+        int level = 0;
+    };
+    /// Takes a tile of a level up for this thread, as long as it lives.
+    class Hold
+    {
+    public:
+        Hold(const LightTile &tile, int level) : m_before(std::exchange(s_held, {&tile, level})) {}
+        ~Hold() { s_held = m_before; }
+        Hold(const Hold &) = delete;
+        Hold &operator=(const Hold &) = delete;
+
+    private:
+        Held m_before;
+    };
+
+private:
+    static bool contains(const Rect &all, const Rect &part)
+    {
+        return intersected(all, part) == part;
+    }
+    static thread_local Held s_held;
+};
+
+thread_local TileInHand::Held TileInHand::s_held;
+
+/// So wide a margin of a tile is sooner made twice than whole tiles are kept for it.
+constexpr int kSmallMarginPx = 32;
+
+/// How far round a pixel its effects read at the pixel's own level, px of the photo.
+int reachOf(const LocalTone &tone)
+{
+    int reach = 0;
+    for (const AdjustmentRef &effect : tone.effects)
+        reach += effect->isOff() ? 0 : effect->readsAroundPx();
+    return reach;
+}
+
+/// The effects of a local tone where its mask lets them.
 class MaskedSource final : public ChangedSource
 {
 public:
-    MaskedSource(SourceRef before, SourceRef changed, const PhotoLevels &levels, const Take &take,
+    MaskedSource(SourceRef before, const PhotoLevels &levels, const Take &take,
                  const LocalTone &tone, StageCache *cache)
-        : ChangedSource(std::move(before)), m_changed(std::move(changed)), m_levels(levels),
-          m_take(take), m_tone(tone), m_cache(cache),
-          m_content(joinedContent(joinedContent(m_changed->content(), shapedContent(tone)),
-                                  {tone.strength, float(int(tone.actsOn))}))
+        : ChangedSource(before), m_changed(std::make_shared<const TileInHand>(std::move(before))),
+          m_levels(levels), m_take(take), m_tone(tone), m_reach(reachOf(tone)), m_cache(cache)
     {
+        for (const AdjustmentRef &effect : tone.effects)
+            if (!effect->isOff())
+                m_changed = effect->over(std::move(m_changed));
+        m_content = joinedContent(joinedContent(m_changed->content(), shapedContent(tone)),
+                                  {tone.strength, float(int(tone.actsOn))});
         if (tone.actsOn != ActsOn::All)
             m_content = joinedContent(m_content, pictureContent(take));
     }
@@ -66,10 +123,13 @@ public:
         applyStrength(m_tone.strength, mask.data(), mask.size());
         if (m_tone.actsOn != ActsOn::All)
             limit(level, area, mask);
-        if (auto done = in().read(level, out, run); !done)
-            return done;
         if (std::all_of(mask.begin(), mask.end(), [](uint16_t m) { return m == 0; }))
-            return {};
+            return in().read(level, out, run);
+        LightTile wide(widenedBy(area, m_reach, level, rectOf(level)));
+        if (auto done = in().read(level, wide, run); !done)
+            return done;
+        out.copyFrom(wide);
+        const TileInHand::Hold hold(wide, level);
         LightTile changed(area);
         if (auto done = m_changed->read(level, changed, run); !done)
             return done;
@@ -112,8 +172,9 @@ private:
     const PhotoLevels &m_levels;
     const Take &m_take;
     const LocalTone &m_tone;
+    int m_reach; ///< px of the photo that its effects look around
     StageCache *m_cache;
-    uint64_t m_content;
+    uint64_t m_content = 0;
 };
 
 /// How much is kept, 0..1, as all three planes.
@@ -132,6 +193,7 @@ public:
     uint64_t content() const override { return m_content; }
     const LightSpace &space() const override { return m_space; }
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
+    int levelCount() const override { return m_levels.count(); }
     Result<void> read(int level, LightTile &out, const Run &) const override
     {
         const Rect &area = out.area();
@@ -295,23 +357,17 @@ SourceRef keptSource(SourceRef source, const PhotoLevels &levels, const Take &ta
 }
 
 SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
-                      StageCache *cache)
+                      bool isReadAround, StageCache *cache)
 {
     for (const Keep &keep : take.keeps)
         if (glows(keep))
-            source = withGlow(std::move(source), levels, keep, cache);
-    for (const LocalTone &tone : take.tones) {
-        if (!acts(tone))
-            continue;
-        SourceRef changed = source;
-        for (const AdjustmentRef &effect : tone.effects)
-            if (!effect->isOff())
-                changed = effect->over(std::move(changed));
-        source =
-            cached(std::make_shared<const MaskedSource>(source, changed, levels, take, tone, cache),
-                   cache);
-    }
-    return source;
+            source = withGlow(cached(std::move(source), cache), levels, keep, cache);
+    for (const LocalTone &tone : take.tones)
+        if (acts(tone))
+            source = std::make_shared<const MaskedSource>(
+                cached(std::move(source), cache, reachOf(tone) > kSmallMarginPx), levels, take,
+                tone, cache);
+    return cached(std::move(source), cache, isReadAround);
 }
 
 SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const PictureMap &map,
@@ -326,8 +382,11 @@ SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Pict
     for (const AdjustmentLine &line : take.finish) {
         if (!acts(line))
             continue;
+        const float spared = isAnyKept(take) ? line.adjustment->spared() : 0;
+        source = cached(std::move(source), cache,
+                        spared > 0 || line.adjustment->readsAroundPx() > kSmallMarginPx);
         SourceRef changed = line.adjustment->overFor(source, pxPerDelivered);
-        if (const float spared = line.adjustment->spared(); spared > 0 && isAnyKept(take)) {
+        if (spared > 0) {
             if (!kept) {
                 kept = std::make_shared<const KeptSource>(levels, take, source->space(), cache);
                 kept =
@@ -336,8 +395,9 @@ SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Pict
             changed =
                 std::make_shared<const SparingSource>(source, std::move(changed), kept, spared);
         }
-        source = cached(std::move(changed), cache);
+        source = std::move(changed);
     }
+    source = cached(std::move(source), cache, false);
     return isMapped && map.isExact() ? inPhoto(std::move(source), map) : source;
 }
 

@@ -22,8 +22,9 @@ SourceRef keptSource(SourceRef before, const PhotoLevels &levels, const Take &ta
                      const Keep &keep, StageCache *cache);
 
 /// Its light with the glow of keeps and after local tones; `source` itself where there are none.
+/// @param isReadAround what reads it looks around
 SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &take,
-                      StageCache *cache);
+                      bool isReadAround, StageCache *cache);
 /// That after the finish, which looks at the picture: what is cropped away is not there for it. By
 /// an exact map in photo space, inside the crop; by another in picture space.
 /// @param pxPerDelivered see Adjustment::overFor()

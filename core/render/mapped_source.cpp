@@ -34,6 +34,7 @@ public:
     }
     uint64_t content() const override { return joinedContent(m_in->content(), m_map.content()); }
     const LightSpace &space() const override { return m_in->space(); }
+    int levelCount() const override { return m_in->levelCount(); }
     Rect rectOf(int level) const override
     {
         if (m_way == Way::ToPhoto)
@@ -81,6 +82,7 @@ public:
         return joinedContent(joinedContent(m_in->content(), m_map.content()), {m_outside});
     }
     const LightSpace &space() const override { return m_in->space(); }
+    int levelCount() const override { return m_in->levelCount(); }
     Rect rectOf(int level) const override { return counted(m_map.rect(level)); }
     Result<void> read(int level, LightTile &out, const Run &run) const override
     {

@@ -111,6 +111,7 @@ public:
     }
     uint64_t content() const override { return m_painter.pictureLight(); }
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
+    int levelCount() const override { return m_levels.count(); }
     const LightSpace &space() const override { return m_output; }
     Result<void> read(int level, LightTile &out, const Run &run) const override
     {
@@ -161,8 +162,9 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
     const bool isLevelled = !m_map.isExact();
     const bool isLight = kind.showsResult && !kind.mark;
     if (kind.showsResult && (isFinished(take) || (isLevelled && isLight)))
-        m_picture = cached(sourceOf(&Painter::readPicture), m_cache);
-    const SourceRef toned = m_picture ? tonedSource(m_picture, levels, take, m_cache) : nullptr;
+        m_picture = cached(sourceOf(&Painter::readPicture), m_cache, !isLevelled);
+    const SourceRef toned =
+        m_picture ? tonedSource(m_picture, levels, take, isLevelled, m_cache) : nullptr;
     if (!isLevelled) {
         m_finished =
             toned ? finishedSource(toned, levels, m_map, take, options.pxPerDelivered, m_cache)

@@ -27,7 +27,13 @@ public:
         friend bool operator==(const Key &, const Key &) = default;
     };
 
-    explicit StageCache(size_t budgetBytes = size_t(128) << 20) : m_budget(budgetBytes) {}
+    /// Whether tiles come again only for what looks at those beside them, or for other renders too.
+    enum class Use { Many, OnePass };
+    explicit StageCache(size_t budgetBytes = size_t(128) << 20, Use use = Use::Many)
+        : m_budget(budgetBytes), m_use(use)
+    {
+    }
+    bool isForOnePass() const { return m_use == Use::OnePass; }
 
     /// Null where there is none, or not of that type.
     template <class T>
@@ -60,6 +66,7 @@ private:
 
     mutable std::mutex m_mutex; ///< guards all below
     size_t m_budget;
+    const Use m_use;
     size_t m_bytes = 0;
     std::list<Entry> m_entries; ///< most recently used first
     std::unordered_map<Key, std::list<Entry>::iterator, Hash> m_index;

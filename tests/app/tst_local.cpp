@@ -4,6 +4,7 @@
 #include "prepare_fixture.h"
 #include "registry.h"
 
+#include <QColorDialog>
 #include <QComboBox>
 #include <QMenu>
 
@@ -137,7 +138,7 @@ private Q_SLOTS:
         finishWith("border");
         m_driver->settle();
         QVERIFY(canvas.transform().scale() < scale); // all of it is fitted
-        const auto at = [&](double x, double y) { // also beside the picture
+        const auto at = [&](double x, double y) {    // also beside the picture
             const QPointF place = canvas.transform().toWidget({x, y});
             return canvas.grab().toImage().pixelColor(place.toPoint());
         };
@@ -155,6 +156,33 @@ private Q_SLOTS:
             m_driver->session().undo();
         QCOMPARE(canvas.transform().scale(), scale);
         QVERIFY(m_driver->session().work().take().finish.empty());
+    }
+
+    void aKeepsColourHasStarts()
+    {
+        m_driver->key(Qt::Key_1);
+        m_driver->window().brush().setTip({300, 0.2F, 1, 1, PressureSteers::Nothing});
+        m_driver->paint({{800, 900}, {1000, 900}});
+        m_driver->session().select(
+            {app::TicketLine::Kind::Keep, m_driver->session().work().take().keeps[0].id});
+        const auto look = [this] { return m_driver->session().work().take().keeps[0].look; };
+        choose("lookStarts", "lookMenu", "muted");
+        QVERIFY(look().saturation < 0.6F);
+        choose("lookStarts", "lookMenu", "match");
+        auto *dialog = m_driver->window().findChild<QColorDialog *>();
+        QVERIFY(dialog);
+        dialog->setCurrentColor(QColor(200, 60, 40));
+        QTest::keyClick(dialog, Qt::Key_Return);
+        QTRY_VERIFY(look().hueShiftDeg != 0);
+        m_driver->settle();
+        m_driver->hover(200, 200);
+        const QColor made = m_driver->colourAt(900, 900);
+        QVERIFY(made.red() > made.green() + 40);
+        const QColor beside = m_driver->colourAt(600, 900);
+        drag("glow.strength", 60);
+        QVERIFY(m_driver->colourAt(600, 900) != beside);
+        choose("lookStarts", "lookMenu", "plain");
+        QVERIFY(look() == ColourLook());
     }
 
     void dodgingIsDoneByASoftBrush()

@@ -81,7 +81,8 @@ private Q_SLOTS:
               "clean", "light"}},
             {"render",
              {"base", "raster", "geometry", "colour", "io", "tone", "mask", "light", "document"}},
-            {"export", {"base", "raster", "colour", "io", "tone", "mask", "document", "render"}}};
+            {"export",
+             {"base", "raster", "colour", "io", "tone", "mask", "light", "document", "render"}}};
         checkFolders("core", mayInclude);
     }
 

@@ -176,7 +176,11 @@ private Q_SLOTS:
             const Rect all = (*made)->rectOf(0);
             const auto [mean, deviation] =
                 lightness(rendered(**made, plain, {0, 0, all.x1, all.y1}));
-            QVERIFY2(std::abs(mean - was) < 0.2, qPrintable(QStringLiteral("%1: %2 beside %3, %4").arg(longEdge).arg(mean).arg(was).arg(deviation)));
+            QVERIFY2(std::abs(mean - was) < 0.2, qPrintable(QStringLiteral("%1: %2 beside %3, %4")
+                                                                .arg(longEdge)
+                                                                .arg(mean)
+                                                                .arg(was)
+                                                                .arg(deviation)));
             QVERIFY(deviation > 3);
             if (first == 0)
                 first = deviation;
@@ -234,8 +238,8 @@ private Q_SLOTS:
         const auto levels = test::levelsOf(300, 300, [](int x, int y) {
             return std::array{200 - x / 4, 90, 40 + y / 3};
         });
-        Take take = test::makePaintedTake(300, 300,
-                                          {test::makeStroke(Tip{60, 0, 1}, {{150, 150}, {152, 150}})});
+        Take take = test::makePaintedTake(
+            300, 300, {test::makeStroke(Tip{60, 0, 1}, {{150, 150}, {152, 150}})});
         const PictureRect all{0, 0, 300, 300};
         const cv::Mat3w before = rendered(*levels, take, all);
         ToneColours colours;
