@@ -1,6 +1,7 @@
 #include "prepare/source_hand.h"
 
 #include "commands/move_words.h"
+#include "style/theme.h"
 #include "style/thread_colours.h"
 
 #include <cmath>
