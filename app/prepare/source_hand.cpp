@@ -2,7 +2,6 @@
 
 #include "commands/move_words.h"
 #include "style/theme.h"
-#include "style/thread_colours.h"
 
 #include <cmath>
 #include <utility>
