@@ -3,6 +3,7 @@
 #include "commands/move_words.h"
 #include "commands/number_words.h"
 #include "commands/step_words.h"
+#include "controls/menu_button.h"
 #include "controls/slider.h"
 #include "document/look_starts.h"
 #include "prepare/removal_details.h"
@@ -16,8 +17,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMenu>
-#include <QToolButton>
 #include <QVBoxLayout>
 
 namespace buttonhole::app
@@ -130,11 +129,8 @@ QGridLayout *Details::addPairs(const QString &head, QWidget *beside)
 /// Ready starts of its colour; they set the sliders.
 QWidget *Details::makeLookStarts()
 {
-    auto *button = new QToolButton(m_keepPart);
-    button->setObjectName(QStringLiteral("lookStarts"));
-    button->setText(tr("Starts"));
-    button->setToolTip(tr("Sets the sliders of its colour"));
-    button->setProperty("accent", true);
+    auto *button = makeAccentButton(QStringLiteral("lookStarts"), tr("Starts"),
+                                    tr("Sets the sliders of its colour"), m_keepPart);
     auto *menu = new QMenu(button);
     menu->setObjectName(QStringLiteral("lookMenu"));
     const auto offer = [&](const char *start, const QString &name) {

@@ -2,6 +2,7 @@
 #include "window/main_window.h"
 
 #include "check/check_column.h"
+#include "controls/menu_button.h"
 #include "controls/snug_scroll.h"
 #include "document/finish_starts.h"
 #include "document/tone_starts.h"
@@ -206,24 +207,14 @@ QLayout *MainWindow::buildAdds()
         if (const MaskedLine *line = m_session.masked())
             m_session.select(m_session.lineOf(*line));
     });
-    auto *newLocal = new QToolButton(m_bench);
-    newLocal->setObjectName(QStringLiteral("newLocal"));
-    newLocal->setText(tr("+ Local"));
-    newLocal->setToolTip(tr("A part that is made lighter, calmer, foggy or otherwise"));
-    newLocal->setProperty("accent", true);
-    QMenu *starts = makeLocalMenu(newLocal);
-    connect(newLocal, &QToolButton::clicked, starts, [newLocal, starts] {
-        starts->popup(newLocal->mapToGlobal(QPoint(0, newLocal->height())));
-    });
-    auto *newFinish = new QToolButton(m_bench);
-    newFinish->setObjectName(QStringLiteral("newFinish"));
-    newFinish->setText(tr("+ Finish"));
-    newFinish->setToolTip(tr("Of the whole picture: vignette, grain, colours by tone, a frame"));
-    newFinish->setProperty("accent", true);
-    QMenu *ends = makeFinishMenu(newFinish);
-    connect(newFinish, &QToolButton::clicked, ends, [newFinish, ends] {
-        ends->popup(newFinish->mapToGlobal(QPoint(0, newFinish->height())));
-    });
+    auto *newLocal =
+        makeAccentButton(QStringLiteral("newLocal"), tr("+ Local"),
+                         tr("A part that is made lighter, calmer, foggy or otherwise"), m_bench);
+    openBelow(newLocal, makeLocalMenu(newLocal));
+    auto *newFinish = makeAccentButton(
+        QStringLiteral("newFinish"), tr("+ Finish"),
+        tr("Of the whole picture: vignette, grain, colours by tone, a frame"), m_bench);
+    openBelow(newFinish, makeFinishMenu(newFinish));
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);
     adds->addWidget(newKeep);
