@@ -1,10 +1,8 @@
 #pragma once
 
+#include "changes.h"
 #include "export/export.h"
-#include "output.h"
-#include "prepare.h"
 
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -24,20 +22,6 @@ struct CropsArguments {
     std::string file;
     std::string photo;
     double ratio = 0; ///< width to height; 0: any
-};
-/// What changes a take: its grey as a whole, or single numbers.
-struct ChangeArguments {
-    std::string look;
-    double strength = 100;           ///< of the look, percent
-    bool finds = false;              ///< the grey, by Auto
-    FindingArguments find;           ///< of what prepares the photo
-    std::vector<std::string> locals; ///< starts of local tones, each with or without ":KEEP"
-    std::vector<std::string> ends;   ///< starts of lines of the finish
-    std::vector<std::string> sets;   ///< single numbers, see withParam()
-    std::vector<int> crop;           ///< x, y, width, height, px of the photo; none: the take's
-    std::vector<int> deliver;        ///< width, height, px; 0, 0: its own size; none: the take's
-    int quarterTurns = -1;           ///< the same
-    std::optional<bool> mirrors;
 };
 struct RenderArguments {
     std::string file;

@@ -56,6 +56,11 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
     command.add_option("--finish", change.ends,
                        "of the whole picture: vignette, grain, toneColours, negative, or a frame: "
                        "border, passePartout, blackEdge, thinLine, corners; may be given again");
+    auto *sign = command.add_option("--sign", change.sign, "sign the picture with a text");
+    command.add_option("--sign-font", change.signFont, "its font, e.g. \"Inter Bold\"")
+        ->needs(sign);
+    command.add_option("--sign-with", change.signWith, "sign it with a PNG or SVG file")
+        ->excludes(sign);
     command.add_option("--crop", change.crop, "what of the photo leaves: X Y WIDTH HEIGHT, pixels")
         ->expected(4);
     command

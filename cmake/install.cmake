@@ -1,7 +1,7 @@
 # What a package holds. Modules and models are found from where the program is.
 set(BUTTONHOLE_DATA ${CMAKE_INSTALL_DATADIR}/buttonhole)
 install(TARGETS buttonhole-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
-install(TARGETS buttonhole_formats buttonhole_nets
+install(TARGETS buttonhole_formats buttonhole_lettering buttonhole_nets
     LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR}/buttonhole)
 install(DIRECTORY models/ DESTINATION ${BUTTONHOLE_DATA}/models
     PATTERN training EXCLUDE PATTERN tfjs2onnx.py EXCLUDE)

@@ -39,6 +39,9 @@ Canvas::Canvas(Session &session, Toolbox &toolbox, GreyDrag &grey, Jobs &jobs, Q
     constexpr int kRestMs = 20; // more than a mouse takes between two moves
     m_restTimer.setInterval(kRestMs);
     connect(&m_restTimer, &QTimer::timeout, this, &Canvas::askForTiles);
+    m_groundRest.setSingleShot(true);
+    m_groundRest.setInterval(120);
+    connect(&m_groundRest, &QTimer::timeout, this, &Canvas::findGround);
     m_stitchTimer.setSingleShot(true);
     m_stitchTimer.setInterval(120);
     connect(&m_stitchTimer, &QTimer::timeout, this, &Canvas::startStitch);
@@ -108,6 +111,7 @@ void Canvas::onTakeChanged(const SeenChange &change)
     }
     if (change.parts.finish && updateMount())
         viewMoved();
+    m_groundRest.start();
     if (change.parts.geometry && !change.parts.ofPicture() && !change.parts.tones &&
         !change.parts.finish) { // a crop is drawn over what is seen
         update();

@@ -191,6 +191,10 @@ private:
     void startTiles();
     /// The frame and the room that it takes. Returns whether the picture lies elsewhere now.
     bool updateMount();
+    /// Its signature, at once or when it has been drawn in the background.
+    void signMount();
+    /// What is under the signature, found in the background once changes rest.
+    void findGround();
     /// Over a band of the frame that is composed. @param firstRow of the band, device px
     void paintMount(QImage &rows, int firstRow, const QRegion &stale) const;
     bool takesPointer() const { return m_session.hasPhoto() && !m_opens; }
@@ -209,7 +213,10 @@ private:
     Jobs &m_jobs;
     TileStore m_tiles;
     ViewTransform m_transform;
-    std::optional<Mount> m_mount; ///< empty before the first photo
+    std::optional<Mount> m_mount;  ///< empty before the first photo
+    std::optional<float> m_ground; ///< lightness under the signature, as it was found last
+    QTimer m_groundRest;
+    std::stop_source m_groundJob;
     std::shared_ptr<const OutputColour> m_output;
     Seen m_seen;
     bool m_showsOther = false; ///< showsOtherMask(), as it was last

@@ -1,5 +1,6 @@
-// The frame round the picture on the canvas, as it will leave.
+// The frame round the picture on the canvas and its signature, as they will leave.
 #include "canvas/canvas.h"
+#include "export/signed_mount.h"
 
 #include <cmath>
 
@@ -12,10 +13,65 @@ bool Canvas::updateMount()
     const PictureRect rect = picture.rect();
     m_mount.emplace(activeHand() ? Take() : *m_session.take(), rect.width(), rect.height(),
                     *m_output);
+    signMount();
     const QMargins around(m_mount->left(), m_mount->top(), m_mount->right(), m_mount->bottom());
     const ViewTransform before = m_transform;
     m_transform.setPicture(picture, around);
     return m_transform != before;
+}
+
+void Canvas::signMount()
+{
+    const Signature *signature = m_mount->signature();
+    if (!signature)
+        return;
+    if (hasDrawing(signature->wordsContent())) {
+        if (!m_mount->sign())
+            return;
+        if (m_ground && !m_mount->signedPart().isEmpty())
+            m_mount->setGround(*m_ground);
+        m_groundRest.start();
+        return;
+    }
+    m_jobs.start(
+        {},
+        [words = signature->words(), content = signature->wordsContent()](const Run &) {
+            return bool(drawingOf(words.text, words.font, words.drawing, content));
+        },
+        [this, guard = QPointer<Canvas>(this)](bool isDrawn) {
+            if (!guard || !isDrawn || !m_session.hasPhoto())
+                return;
+            if (updateMount())
+                viewMoved();
+            refresh(rect());
+        });
+}
+
+void Canvas::findGround()
+{
+    m_groundJob.request_stop();
+    const bool isAsked = m_mount && m_mount->stamp() && m_mount->stamp()->goesByGround() &&
+                         !m_mount->signedPart().isEmpty();
+    if (!isAsked || m_toolbox.current().isBusy())
+        return;
+    struct Found {
+        std::optional<float> lightness;
+    };
+    m_groundJob = m_jobs.start(
+        {},
+        [levels = m_session.levels(), take = m_session.take(), mount = *m_mount](const Run &run) {
+            const auto lightness = groundUnder(*levels, *take, mount, run);
+            return Found{lightness ? std::optional(*lightness) : std::nullopt};
+        },
+        [this, guard = QPointer<Canvas>(this), levels = m_session.levels()](const Found &found) {
+            if (!guard || !found.lightness || levels != m_session.levels() || !m_mount)
+                return;
+            m_ground = found.lightness;
+            if (m_mount->signedPart().isEmpty())
+                return;
+            m_mount->setGround(*m_ground);
+            refresh(rect());
+        });
 }
 
 void Canvas::paintMount(QImage &rows, int firstRow, const QRegion &stale) const

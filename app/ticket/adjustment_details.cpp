@@ -122,6 +122,8 @@ void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
         addHead(kindWord(kind->id));
     for (size_t n = 0; n < kind->numbers.size(); ++n) {
         const AnyParam &number = kind->numbers[n];
+        if (!number.scale.hasSlider)
+            continue;
         addSlider(
             {numberWord(kind->id, number.id),
              QString::fromStdString(std::string(kind->id) + "." + number.id),

@@ -9,6 +9,7 @@
 #include "prepare/removal_details.h"
 #include "style/theme.h"
 #include "ticket/adjustment_details.h"
+#include "ticket/signature_panel.h"
 #include "ticket/step_details.h"
 
 #include <QCheckBox>
@@ -25,6 +26,7 @@ namespace buttonhole::app
 Details::Details(Session &session, Jobs &jobs, QWidget *parent)
     : QWidget(parent), m_session(session), m_title(new QLabel(this)), m_text(new QLabel(this)),
       m_keepPart(new QWidget(this)), m_stepPart(new StepDetails(session, this)),
+      m_signaturePart(new SignaturePanel(session, jobs, this)),
       m_adjustmentPart(new AdjustmentDetails(session, this)),
       m_removalPart(new RemovalDetails(session, jobs, this))
 {
@@ -39,6 +41,7 @@ Details::Details(Session &session, Jobs &jobs, QWidget *parent)
     layout->addWidget(m_text);
     layout->addWidget(m_keepPart);
     layout->addWidget(m_stepPart);
+    layout->addWidget(m_signaturePart);
     layout->addWidget(m_adjustmentPart);
     layout->addWidget(m_removalPart);
     layout->addStretch();
@@ -147,8 +150,7 @@ QWidget *Details::makeLookStarts()
     menu->addSeparator();
     menu->addAction(tr("Match a colour..."), this, &Details::matchColour)
         ->setObjectName(QStringLiteral("match"));
-    connect(button, &QToolButton::clicked, menu,
-            [button, menu] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
+    openBelow(button, menu);
     return button;
 }
 
@@ -239,6 +241,11 @@ void Details::startRenaming()
     m_name->selectAll();
 }
 
+void Details::startSigning()
+{
+    m_signaturePart->startTyping();
+}
+
 void Details::setThumbnail(const QImage &picture)
 {
     m_thumbnail->setVisible(!picture.isNull());
@@ -265,6 +272,7 @@ void Details::refresh()
     const Removal *removal = isLine ? m_session.removal() : nullptr;
     const AdjustmentLine *adjustment = m_session.hasPhoto() ? m_session.adjustment() : nullptr;
     m_adjustmentPart->setVisible(tone || adjustment);
+    m_signaturePart->setVisible(adjustment && adjustment->adjustment->kind() == Signature::kKind);
     m_removalPart->setVisible(removal);
     m_title->setVisible(!isKeep);
     m_text->setVisible(!isKeep);
@@ -291,6 +299,7 @@ void Details::refresh()
         m_title->setText(tone ? QString::fromStdString(tone->name)
                               : kindWord(adjustment->adjustment->kind()));
         m_text->hide();
+        m_signaturePart->refresh();
         m_adjustmentPart->refresh();
         return;
     }

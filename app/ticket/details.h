@@ -14,6 +14,7 @@ namespace buttonhole::app
 {
 
 class AdjustmentDetails;
+class SignaturePanel;
 class Slider;
 class RemovalDetails;
 class StepDetails;
@@ -25,6 +26,7 @@ class Details : public QWidget
 public:
     Details(Session &session, Jobs &jobs, QWidget *parent = nullptr);
     void startRenaming();
+    void startSigning(); ///< the selected signature's text is typed next
     StepDetails &stepDetails() { return *m_stepPart; }
     RemovalDetails &removalDetails() { return *m_removalPart; }
     /// Only what the selected keep keeps in colour; null where that is nothing.
@@ -52,6 +54,7 @@ private:
     QLabel *m_thumbnail = nullptr;
     QGridLayout *m_pairs = nullptr; ///< where the next sliders go, two to a row; null: one
     StepDetails *m_stepPart;
+    SignaturePanel *m_signaturePart;
     AdjustmentDetails *m_adjustmentPart;
     RemovalDetails *m_removalPart;
     struct Bound {

@@ -164,6 +164,8 @@ QMenu *MainWindow::makeFinishMenu(QWidget *parent)
     offer("blackEdge", tr("Black edge"));
     offer("thinLine", tr("Thin line"));
     offer("corners", tr("Round corners"));
+    menu->addSeparator();
+    offer("signature", tr("Signature"));
     return menu;
 }
 
@@ -188,6 +190,9 @@ void MainWindow::addFinish(const char *start, const QString &move)
     if (!isAsItWas())
         m_session.edit(move, std::move(*made));
     m_session.select({TicketLine::Kind::Adjustment, id});
+    if (const AdjustmentLine *line = m_session.adjustment();
+        line && line->adjustment->kind() == Signature::kKind)
+        m_details->startSigning();
 }
 
 /// What adds to the ticket: under its lines, always in sight.
@@ -213,7 +218,8 @@ QLayout *MainWindow::buildAdds()
     openBelow(newLocal, makeLocalMenu(newLocal));
     auto *newFinish = makeAccentButton(
         QStringLiteral("newFinish"), tr("+ Finish"),
-        tr("Of the whole picture: vignette, grain, colours by tone, a frame"), m_bench);
+        tr("Of the whole picture: vignette, grain, colours by tone, a frame, a signature"),
+        m_bench);
     openBelow(newFinish, makeFinishMenu(newFinish));
     auto *adds = new QHBoxLayout;
     adds->setContentsMargins(12, 0, 0, 2);

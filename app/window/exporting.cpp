@@ -1,7 +1,7 @@
 #include "window/exporting.h"
 
+#include "controls/file_dialog.h"
 #include "window/export_dialog.h"
-#include "window/file_dialog.h"
 
 #include <QFileInfo>
 #include <QLocale>

@@ -3,12 +3,12 @@
 
 #include "check/check_column.h"
 #include "commands/sign_words.h"
+#include "controls/file_dialog.h"
 #include "grey/grey_details.h"
 #include "settings/display_profile.h"
 #include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
-#include "window/file_dialog.h"
 #include "window/status_row.h"
 
 #include <QActionGroup>

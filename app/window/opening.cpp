@@ -1,7 +1,7 @@
 #include "window/opening.h"
 
+#include "controls/file_dialog.h"
 #include "window/answer_button.h"
-#include "window/file_dialog.h"
 #include "window/left_dialog.h"
 #include "window/window_state.h"
 

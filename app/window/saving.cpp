@@ -1,7 +1,7 @@
 #include "window/saving.h"
 
+#include "controls/file_dialog.h"
 #include "window/answer_button.h"
-#include "window/file_dialog.h"
 
 #include <QFileInfo>
 

@@ -53,6 +53,7 @@ constexpr FinishStart kStarts[] = {
     {"passePartout", makePassePartout},
     {"blackEdge", [] { return lineOf(Frame{.width = 0.012F, .lightness = 0.05F}); }},
     {"thinLine", makeThinLine},
+    {"signature", [] { return AdjustmentRef(std::make_shared<const Signature>()); }, true},
     {"corners", [] { return lineOf(Frame{.corners = 0.06F}); }}};
 
 } // namespace
@@ -85,6 +86,20 @@ Result<Take> withFinishStart(Take take, std::string_view start, uint64_t *lineId
     }
     return Error{ErrorKind::NotFound, "finish \"" + std::string(start) + "\"",
                  "there are: " + known};
+}
+
+Take withSignature(Take take, SignatureWords words, uint64_t *lineId)
+{
+    SignaturePlace place;
+    for (const AdjustmentLine &line : take.finish)
+        if (const auto *signature = dynamic_cast<const Signature *>(line.adjustment.get()))
+            place = signature->place();
+    const auto made = std::make_shared<const Signature>(std::move(words), place);
+    uint64_t id = 0;
+    take = withFinished(std::move(take), made, &id);
+    if (lineId)
+        *lineId = id;
+    return withLine(std::move(take), id, [](AdjustmentLine &line) { line.on = true; });
 }
 
 } // namespace buttonhole

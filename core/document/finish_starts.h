@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/take.h"
+#include "light/signature.h"
 
 #include <span>
 
@@ -14,8 +15,8 @@ struct FinishStart {
     bool isItsKinds = false; ///< as its kind begins: one that is there already is left alone
 };
 
-/// "vignette", "grain", "toneColours", "negative", and frames: "border", "passePartout",
-/// "blackEdge", "thinLine", "corners".
+/// "vignette", "grain", "toneColours", "negative", "signature", and frames: "border",
+/// "passePartout", "blackEdge", "thinLine", "corners".
 std::span<const FinishStart> finishStarts();
 
 /// With that start's line. There is at most one of a kind: where there is one it is changed, or,
@@ -23,5 +24,9 @@ std::span<const FinishStart> finishStarts();
 /// @param lineId receives the line's id
 /// Errors: NotFound: there is no such start.
 Result<Take> withFinishStart(Take take, std::string_view start, uint64_t *lineId = nullptr);
+
+/// The take signed with those words; where it is signed already, they take the place of what was
+/// there.
+Take withSignature(Take take, SignatureWords words, uint64_t *lineId = nullptr);
 
 } // namespace buttonhole

@@ -3,6 +3,7 @@
 #include "export/area_reducer.h"
 #include "export/cubic_enlarger.h"
 #include "export/mounted_writer.h"
+#include "export/signed_mount.h"
 #include "export/thumbnail.h"
 #include "io/file.h"
 #include "io/formats/formats.h"
@@ -247,7 +248,11 @@ struct OpenFile {
 
 Result<void> encodeTo(int descriptor, const std::string &file, const Order &order)
 {
-    const Mount mount = order.mount();
+    const auto [width, height] = order.size();
+    const auto made = signedMount(order.levels, order.take, width, height, order.output, order.run);
+    if (!made)
+        return made.error();
+    const Mount &mount = *made;
     const bool isJpeg = order.settings.format == ExportSettings::Format::Jpeg;
     PictureSpec spec;
     spec.width = mount.width();

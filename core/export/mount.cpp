@@ -1,7 +1,6 @@
 #include "export/mount.h"
 
 #include <cmath>
-#include <numbers>
 
 namespace buttonhole
 {
@@ -9,30 +8,15 @@ namespace buttonhole
 namespace
 {
 
-const Frame *frameOf(const Take &take)
+/// The line of the finish of that kind, where it is on and does something.
+template <class Kind>
+std::shared_ptr<const Kind> finishedBy(const Take &take)
 {
     for (const AdjustmentLine &line : take.finish)
-        if (line.on && line.adjustment->kind() == Frame::kKind)
-            if (const auto *frame =
-                    dynamic_cast<const NumberAdjustment<Frame> *>(line.adjustment.get()))
-                return &frame->values();
+        if (auto found = std::dynamic_pointer_cast<const Kind>(line.adjustment);
+            found && line.on && !found->isOff())
+            return found;
     return nullptr;
-}
-
-/// Codes 0..1 of an OKLCh colour.
-void encode(const OutputColour &output, float L, float chroma, float hueDeg, float *codes)
-{
-    const float hue = hueDeg * std::numbers::pi_v<float> / 180;
-    float rows[3][kRowRun] = {};
-    rows[0][0] = L;
-    rows[1][0] = chroma * std::cos(hue);
-    rows[2][0] = chroma * std::sin(hue);
-    linearOfLabRow(output.fromLms.data(), 1, rows[0], rows[1], rows[2]);
-    for (size_t c = 0; c < 3; ++c) {
-        uint16_t code[kRowRun];
-        encodeRow(output.profile, c, 16, rows[c], 1, code);
-        codes[c] = float(code[0]) / 65535;
-    }
 }
 
 /// How much of a pixel at that distance lies outside of an edge.
@@ -54,13 +38,13 @@ constexpr float kDarkest = 0.75F; ///< of a whole shadow
 } // namespace
 
 Mount::Mount(const Take &take, int width, int height, const OutputColour &output)
-    : m_width(width), m_height(height)
+    : m_signature(finishedBy<Signature>(take)), m_output(output), m_width(width), m_height(height),
+      m_x1(width), m_y1(height), m_edge(std::min(width, height))
 {
-    const Frame *frame = frameOf(take);
+    const auto frame = finishedBy<NumberAdjustment<Frame>>(take);
     if (!frame)
         return;
-    m_frame = *frame;
-    m_edge = std::min(width, height);
+    m_frame = frame->values();
     const double side = double(m_frame.width);
     const double widths[] = {side + double(m_frame.moreLeft), side + double(m_frame.moreAbove),
                              side + double(m_frame.moreRight), side + double(m_frame.moreBelow)};
@@ -83,8 +67,37 @@ Mount::Mount(const Take &take, int width, int height, const OutputColour &output
     m_hasAlpha =
         !m_isPlain && ((m_radius > 0 && !m_hasFrame) || (isOutside && m_frame.opacity < 1));
     constexpr float kMostChroma = 0.15F;
-    encode(output, m_frame.lightness, kMostChroma * m_frame.colour, m_frame.hueDeg, m_paint);
-    encode(output, m_frame.lineLightness, 0, 0, m_line);
+    encodeColour(output, m_frame.lightness, kMostChroma * m_frame.colour, m_frame.hueDeg, m_paint);
+    encodeColour(output, m_frame.lineLightness, 0, 0, m_line);
+}
+
+Result<void> Mount::sign()
+{
+    if (!m_signature)
+        return {};
+    const SignatureWords &words = m_signature->words();
+    const auto drawing =
+        drawingOf(words.text, words.font, words.drawing, m_signature->wordsContent());
+    if (!drawing)
+        return drawing.error();
+    m_stamp.emplace(*m_signature, *drawing, m_left, m_top, m_width, m_height, m_output);
+    if (signedPart().isEmpty())
+        setGround(m_frame.lightness);
+    return {};
+}
+
+PictureRect Mount::signedPart() const
+{
+    if (!m_stamp)
+        return {};
+    return {std::max(m_stamp->x0() - m_left, 0), std::max(m_stamp->y0() - m_top, 0),
+            std::min(m_stamp->x1() - m_left, m_width), std::min(m_stamp->y1() - m_top, m_height)};
+}
+
+void Mount::setGround(float lightness)
+{
+    if (m_stamp && m_stamp->goesByGround())
+        m_stamp->setGround(lightness);
 }
 
 double Mount::distance(double x, double y) const
@@ -137,8 +150,13 @@ MountPixel Mount::pixel(double x, double y, double step) const
 
 void Mount::row(double x, double y, double step, int n, MountPixel *out) const
 {
-    for (int i = 0; i < n; ++i)
-        out[i] = pixel(x + (i + 0.5) * step, y + 0.5 * step, step);
+    if (m_isPlain)
+        std::fill_n(out, n, MountPixel());
+    else
+        for (int i = 0; i < n; ++i)
+            out[i] = pixel(x + (i + 0.5) * step, y + 0.5 * step, step);
+    if (m_stamp)
+        m_stamp->over(x, y, step, n, out);
 }
 
 std::pair<double, double> Mount::plainPart(double y, double step) const
@@ -154,7 +172,13 @@ std::pair<double, double> Mount::plainPart(double y, double step) const
     const double x1 = m_x1 - inside;
     if (middle < m_y0 + inside || middle > m_y1 - inside || x0 >= x1)
         return {0, 0};
-    return {x0, x1};
+    if (!m_stamp || middle + 2 * step < m_stamp->y0() || middle - 2 * step > m_stamp->y1())
+        return {x0, x1};
+    const double before = std::min(x1, m_stamp->x0() - 2 * step);
+    const double behind = std::max(x0, m_stamp->x1() + 2 * step);
+    if (before - x0 >= x1 - behind)
+        return {x0, std::max(x0, before)};
+    return {std::min(behind, x1), x1};
 }
 
 } // namespace buttonhole

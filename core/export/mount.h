@@ -2,6 +2,7 @@
 
 #include "colour/pixel_rows.h"
 #include "document/take.h"
+#include "export/stamp.h"
 #include "light/frame.h"
 
 namespace buttonhole
@@ -16,7 +17,7 @@ struct MountPixel {
 };
 
 /// The frame of a take round its picture, drawn by distances from the picture's edge: at any scale,
-/// edges one pixel soft. Lengths are in px of the picture.
+/// edges one pixel soft; and its signature. Lengths are in px of the picture.
 class Mount
 {
 public:
@@ -24,7 +25,17 @@ public:
     Mount(const Take &take, int width, int height, const OutputColour &output);
 
     /// Nothing lies round or over the picture.
-    bool isPlain() const { return m_isPlain; }
+    bool isPlain() const { return m_isPlain && !m_signature; }
+    /// Null: there is none.
+    const Signature *signature() const { return m_signature.get(); }
+    /// Without this a signature is left out. Errors: those of drawingOf().
+    Result<void> sign();
+    /// What was signed.
+    const std::optional<Stamp> &stamp() const { return m_stamp; }
+    /// The picture under the signature, px of the picture; empty: it lies on the frame.
+    PictureRect signedPart() const;
+    /// The ink goes by what is under it. @param lightness OKLab L of the picture there
+    void setGround(float lightness);
     /// Something of it lets through what is behind.
     bool hasAlpha() const { return m_hasAlpha; }
     int width() const { return m_width + m_left + m_right; } ///< of all that leaves
@@ -46,6 +57,9 @@ private:
     MountPixel pixel(double x, double y, double step) const;
 
     Frame m_frame;
+    std::shared_ptr<const Signature> m_signature;
+    std::optional<Stamp> m_stamp;
+    OutputColour m_output;
     int m_width;
     int m_height;
     int m_left = 0;

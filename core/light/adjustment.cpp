@@ -7,6 +7,7 @@
 #include "light/local_effects.h"
 #include "light/mends.h"
 #include "light/photo_light.h"
+#include "light/signature.h"
 #include "light/tone_colours.h"
 #include "light/vignette.h"
 
@@ -52,7 +53,7 @@ KindTable<AdjustmentKind> &adjustmentKinds()
         NumberAdjustment<Texture>::makeKind(), NumberAdjustment<Blur>::makeKind(),
         NumberAdjustment<Fog>::makeKind(), NumberAdjustment<Vignette>::makeKind(),
         NumberAdjustment<Grain>::makeKind(), NumberAdjustment<ToneColours>::makeKind(),
-        NumberAdjustment<Frame>::makeKind()});
+        NumberAdjustment<Frame>::makeKind(), Signature::makeKind()});
     return all;
 }
 

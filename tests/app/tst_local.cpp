@@ -1,4 +1,5 @@
 #include "controls/slider.h"
+#include "light/signature.h"
 #include "ticket/ticket.h"
 
 #include "prepare_fixture.h"
@@ -6,6 +7,9 @@
 
 #include <QColorDialog>
 #include <QComboBox>
+#include <QFileDialog>
+#include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 
 using namespace buttonhole;
@@ -127,6 +131,63 @@ private Q_SLOTS:
         QVERIFY(finish()[0].adjustment->number(0) > -0.05F);
         QTest::keyClick(&m_driver->canvas(), Qt::Key_Delete);
         QVERIFY(finish().empty());
+    }
+
+    void aSignatureIsTypedAndPlaced()
+    {
+        auto &canvas = m_driver->canvas();
+        const QImage plain = canvas.grab().toImage();
+        finishWith("signature");
+        auto &text = child<QLineEdit>("signatureText");
+        text.setFocus();
+        QTest::keyClicks(&text, QStringLiteral("Mill"));
+        m_driver->settle();
+        const auto signature = [this] {
+            return std::dynamic_pointer_cast<const Signature>(
+                m_driver->session().work().take().finish.at(0).adjustment);
+        };
+        QCOMPARE(signature()->words().text, std::string("Mill"));
+        QCOMPARE(m_driver->session().history().entries().size(), size_t(3)); // typed as one
+        drag("signature.size", 60);
+        const QRectF below(1800, 1300, 580, 290);
+        const auto inked = [&](const QRectF &part) { // px of the widget
+            const QImage now = canvas.grab().toImage();
+            const QRect area(canvas.transform().toWidget(part.topLeft()).toPoint(),
+                             canvas.transform().toWidget(part.bottomRight()).toPoint());
+            int out = 0;
+            for (int y = area.top(); y < area.bottom(); ++y)
+                for (int x = area.left(); x < area.right(); ++x)
+                    out += std::abs(now.pixelColor(x, y).lightness() -
+                                    plain.pixelColor(x, y).lightness()) > 60;
+            return out;
+        };
+        QTRY_VERIFY(inked(below) > 100);
+        press("signaturePlace6"); // at the left
+        m_driver->settle();
+        QTRY_COMPARE(inked(below), 0);
+        QCOMPARE(signature()->place().across, 0.0F);
+        m_driver->session().undo();
+        QTRY_VERIFY(inked(below) > 100);
+
+        // A drawing instead, and what is none.
+        const QString mark = m_folder.filePath(QStringLiteral("mark.svg"));
+        QVERIFY(
+            QFile::copy(QStringLiteral(BUTTONHOLE_SOURCE "/app/resources/buttonhole.svg"), mark));
+        const auto choose = [this](const QString &path) {
+            press("signatureDrawing");
+            auto &dialog = child<QFileDialog>("drawingDialog");
+            Q_EMIT dialog.fileSelected(path);
+            dialog.close();
+            m_driver->settle();
+        };
+        choose(test::demo("mill-pond.take.json"));
+        QTRY_VERIFY(!child<QLabel>("signatureProblem").text().isEmpty());
+        QVERIFY(signature()->words().drawing.empty());
+        choose(mark);
+        QTRY_VERIFY(!signature()->words().drawing.empty());
+        QVERIFY(!text.isEnabled());
+        press("signatureDrawing");
+        QTRY_VERIFY(signature()->words().drawing.empty());
     }
 
     void aFrameTakesItsRoom()

@@ -74,6 +74,7 @@ private Q_SLOTS:
             {"matting", {"base", "raster", "colour", "io", "segment", "nets"}},
             {"clean", {"base", "raster", "colour", "io"}},
             {"light", {"base", "raster", "colour", "io", "clean"}},
+            {"lettering", {"base", "raster", "io"}},
             {"lens", {"base", "io", "light"}},
             {"mask", {"base", "raster", "colour", "io", "segment", "subject", "matting"}},
             {"document",
@@ -82,7 +83,8 @@ private Q_SLOTS:
             {"render",
              {"base", "raster", "geometry", "colour", "io", "tone", "mask", "light", "document"}},
             {"export",
-             {"base", "raster", "colour", "io", "tone", "mask", "light", "document", "render"}}};
+             {"base", "raster", "colour", "io", "tone", "mask", "light", "lettering", "document",
+              "render"}}};
         checkFolders("core", mayInclude);
     }
 

@@ -201,7 +201,7 @@ private Q_SLOTS:
             QVERIFY(made && id != 0);
             take = std::move(*made);
         }
-        QCOMPARE(take.finish.size(), size_t(4)); // one of a kind
+        QCOMPARE(take.finish.size(), size_t(5)); // one of a kind
         const auto vignette = take.finish[0].adjustment;
         QVERIFY(withFinishStart(take, "vignette")->finish[0].adjustment == vignette);
         QVERIFY(!withFinishStart(take, "nowhere"));

@@ -1,0 +1,172 @@
+#include "changes.h"
+
+#include "document/finish_starts.h"
+#include "document/set_param.h"
+#include "document/tone_starts.h"
+#include "io/file.h"
+#include "lettering/lettering.h"
+#include "light/signature.h"
+#include "render/auto_grey.h"
+#include "tone/looks.h"
+
+#include <algorithm>
+
+namespace buttonhole::cli
+{
+
+namespace
+{
+
+/// What is wide is taken from coarser levels.
+bool looksFarAround(const Take &take)
+{
+    return !take.tones.empty() ||
+           std::any_of(take.keeps.begin(), take.keeps.end(),
+                       [](const Keep &keep) { return keep.glow.strength > 0; });
+}
+
+Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments,
+                            const Photo &photo)
+{
+    if (arguments.quarterTurns >= 0)
+        geometry.quarterTurns = arguments.quarterTurns;
+    if (arguments.mirrors)
+        geometry.isMirrored = *arguments.mirrors;
+    if (const auto &crop = arguments.crop; crop.size() == 4) {
+        const std::string size = std::to_string(photo.width) + " x " + std::to_string(photo.height);
+        const bool isInside = crop[0] >= 0 && crop[1] >= 0 && crop[2] > 0 && crop[3] > 0 &&
+                              crop[2] <= photo.width - crop[0] && crop[3] <= photo.height - crop[1];
+        if (!isInside)
+            return Error{ErrorKind::InvalidArgument, "--crop",
+                         "a part of the photo's " + size + " px is expected"};
+        geometry.crop = {crop[0], crop[1], crop[0] + crop[2], crop[1] + crop[3]};
+    }
+    if (const auto &size = arguments.deliver; size.size() == 2) {
+        geometry.deliverWidth = size[0];
+        geometry.deliverHeight = size[1];
+    }
+    return check(geometry);
+}
+
+/// With a local tone as "START" or "START:KEEP" says; without a keep's name, by the last one.
+Result<Take> withLocal(Take take, const PhotoLevels &levels, const std::string &asked)
+{
+    const size_t colon = asked.find(':');
+    const std::string name = colon == std::string::npos ? "" : asked.substr(colon + 1);
+    if (!name.empty())
+        if (const auto named = keepNamed(take, name); !named)
+            return named.error();
+    const Keep *keep = !name.empty()        ? take.findKeep(name)
+                       : take.keeps.empty() ? nullptr
+                                            : &take.keeps.back();
+    const std::optional<Keep> own = keep ? std::optional(*keep) : std::nullopt;
+    return withToneStart(std::move(take), levels, asked.substr(0, colon), own ? &*own : nullptr);
+}
+
+/// With a signature of that text or file.
+Result<Take> withSigned(Take take, const ChangeArguments &arguments)
+{
+    if (arguments.sign.empty() && arguments.signWith.empty())
+        return take;
+    SignatureWords words{arguments.sign, arguments.signFont, {}};
+    if (!arguments.signWith.empty()) {
+        const auto bytes = readStream(arguments.signWith, Signature::kMostDrawing);
+        if (!bytes)
+            return bytes.error();
+        words.drawing.assign(bytes->begin(), bytes->end());
+        const auto api = loadLettering();
+        if (!api)
+            return api.error();
+        if (const auto drawing = (*api)->picture(words.drawing); !drawing)
+            return Error{drawing.error().kind, arguments.signWith, drawing.error().detail};
+    }
+    if (auto fine = checkWords(words); !fine)
+        return Error{fine.error().kind, "the signature", fine.error().detail};
+    return withSignature(std::move(take), std::move(words));
+}
+
+} // namespace
+
+Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
+                                                      const ChangeArguments &change)
+{
+    Take made = take;
+    if (const Look *look = findLook(change.look)) {
+        made.grey = look->mix;
+        made.grey.strength = float(change.strength / 100);
+    }
+    for (const std::string &set : change.sets) // what cannot be set is told later
+        if (auto changed = withParam(made, set))
+            made = std::move(*changed);
+    bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
+                    change.finds || change.find.light || change.find.straightens ||
+                    change.find.spots || !change.find.lens.empty() || !change.locals.empty() ||
+                    looksFarAround(made);
+    made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
+    return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
+}
+
+Result<const Keep *> keepNamed(const Take &take, const std::string &name)
+{
+    if (const Keep *keep = take.findKeep(name))
+        return keep;
+    std::string known;
+    for (const Keep &each : take.keeps)
+        known += (known.empty() ? "" : ", ") + each.name;
+    return Error{ErrorKind::NotFound, "keep \"" + name + "\"", "there are: " + known};
+}
+
+Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels,
+                         const OutputOptions &options)
+{
+    if (!arguments.look.empty()) {
+        const Look *look = findLook(arguments.look);
+        if (!look) {
+            std::string known;
+            for (const Look &each : buttonhole::looks())
+                known += (known.empty() ? "" : ", ") + each.name;
+            return Error{ErrorKind::NotFound, "look \"" + arguments.look + "\"",
+                         "there are: " + known};
+        }
+        take.grey = look->mix;
+        take.grey.strength = float(arguments.strength / 100);
+    }
+    if (arguments.finds)
+        take.grey = findAutoMix(levels, take);
+    std::vector<std::string> notes;
+    auto prepared =
+        withFindings(std::move(take), levels, arguments.find, notes, makeRun("Looking", options));
+    printNotes(notes, options);
+    if (!prepared)
+        return prepared.error();
+    take = std::move(*prepared);
+    for (const std::string &each : arguments.locals) {
+        auto changed = withLocal(std::move(take), levels, each);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
+    for (const std::string &each : arguments.ends) {
+        auto changed = withFinishStart(std::move(take), each);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
+    if (auto changed = withSigned(std::move(take), arguments); !changed)
+        return changed.error();
+    else
+        take = std::move(*changed);
+    for (const std::string &each : arguments.sets) {
+        auto changed = withParam(std::move(take), each);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
+    if (auto fine = check(take.grey); !fine)
+        return fine.error();
+    if (auto done = changeGeometry(take.geometry, arguments, levels.photo()); !done)
+        return done.error();
+    return take;
+}
+
+} // namespace buttonhole::cli

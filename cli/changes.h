@@ -1,0 +1,42 @@
+#pragma once
+
+#include "io/photo_levels.h"
+#include "opened.h"
+#include "prepare.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace buttonhole::cli
+{
+
+/// What changes a take: its grey as a whole, or single numbers.
+struct ChangeArguments {
+    std::string look;
+    double strength = 100;           ///< of the look, percent
+    bool finds = false;              ///< the grey, by Auto
+    FindingArguments find;           ///< of what prepares the photo
+    std::vector<std::string> locals; ///< starts of local tones, each with or without ":KEEP"
+    std::vector<std::string> ends;   ///< starts of lines of the finish
+    std::string sign;                ///< text of a signature
+    std::string signFont;            ///< its font
+    std::string signWith;            ///< or a file to sign with: PNG or SVG
+    std::vector<std::string> sets;   ///< single numbers, see withParam()
+    std::vector<int> crop;           ///< x, y, width, height, px of the photo; none: the take's
+    std::vector<int> deliver;        ///< width, height, px; 0, 0: its own size; none: the take's
+    int quarterTurns = -1;           ///< the same
+    std::optional<bool> mirrors;
+};
+
+/// The photo's levels as a command needs them: exports do with the full size, unless the grey looks
+/// around or is to be found.
+Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
+                                                      const ChangeArguments &change = {});
+/// Errors: NotFound, with those there are.
+Result<const Keep *> keepNamed(const Take &take, const std::string &name);
+/// The take with what the command line changes of it.
+Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels,
+                         const OutputOptions &options);
+
+} // namespace buttonhole::cli

@@ -1,0 +1,56 @@
+#pragma once
+
+#include "colour/pixel_rows.h"
+#include "lettering/lettering.h"
+#include "light/signature.h"
+
+#include <optional>
+
+namespace buttonhole
+{
+
+struct MountPixel;
+
+/// A signature at its place. Lengths are px of the picture as it is delivered, places those of all
+/// that leaves.
+class Stamp
+{
+public:
+    /// @param left,top,width,height the picture, in all that leaves
+    Stamp(const Signature &signature, std::shared_ptr<const Drawing> drawing, int left, int top,
+          int width, int height, const OutputColour &output);
+
+    int x0() const { return m_x0; } ///< all it covers
+    int y0() const { return m_y0; }
+    int x1() const { return m_x1; }
+    int y1() const { return m_y1; }
+    /// Its ink waits for setGround().
+    bool goesByGround() const;
+    /// @param lightness OKLab L of what is under it
+    void setGround(float lightness);
+    /// It can be drawn as it leaves. Errors: those of Drawing::draw().
+    Result<void> check() const;
+    /// Lays it over a row of pixels, as Mount::row() counts them.
+    void over(double x, double y, double step, int n, MountPixel *row) const;
+
+private:
+    struct Drawn;
+    Result<std::shared_ptr<const Drawn>> drawnAt(double step) const;
+
+    SignaturePlace m_place;
+    uint64_t m_words;
+    std::shared_ptr<const Drawing> m_drawing;
+    OutputColour m_output;
+    double m_scale = 1; ///< px for a unit of the drawing
+    int m_x0 = 0;
+    int m_y0 = 0;
+    int m_x1 = 0;
+    int m_y1 = 0;
+    float m_lightness;
+    float m_ink[3] = {};
+};
+
+/// Codes 0..1 of an OKLCh colour.
+void encodeColour(const OutputColour &output, float L, float chroma, float hueDeg, float *codes);
+
+} // namespace buttonhole
