@@ -1,6 +1,8 @@
 #include "changes.h"
 
 #include "document/finish_starts.h"
+#include "document/preset_store.h"
+#include "document/same_again.h"
 #include "document/set_param.h"
 #include "document/tone_starts.h"
 #include "io/file.h"
@@ -63,6 +65,28 @@ Result<Take> withLocal(Take take, const PhotoLevels &levels, const std::string &
     return withToneStart(std::move(take), levels, asked.substr(0, colon), own ? &*own : nullptr);
 }
 
+Result<Take> withPresetNamed(Take take, const std::string &name, bool placesAll,
+                             const PhotoLevels &levels, const OutputOptions &options)
+{
+    const auto preset = presetNamed(name, options);
+    if (!preset)
+        return preset.error();
+    CarryReport report;
+    auto made = withPresetOn(std::move(take), *preset, levels, placesAll, report,
+                             makeRun("Looking", options));
+    if (!made)
+        return made;
+    std::vector<std::string> notes;
+    for (const CarriedStep &step : report.steps)
+        if (step.how == CarriedStep::How::LeftOut || step.how == CarriedStep::How::NotFound)
+            notes.push_back(levels.photo().path + ": " + step.line + ", " + step.kind + ": " +
+                            std::string(toWord(step.how)));
+    if (report.wantsALook())
+        notes.push_back(levels.photo().path + ": its masks want a look");
+    printNotes(notes, options);
+    return made;
+}
+
 /// With a signature of that text or file.
 Result<Take> withSigned(Take take, const ChangeArguments &arguments)
 {
@@ -101,9 +125,24 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
                     change.finds || change.find.light || change.find.straightens ||
                     change.find.spots || !change.find.lens.empty() || !change.locals.empty() ||
-                    looksFarAround(made);
+                    looksFarAround(made) || !change.presets.empty();
     made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
     return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
+}
+
+Result<Preset> presetNamed(const std::string &name, const OutputOptions &options)
+{
+    if (endingOf(name) == ".json") {
+        std::vector<std::string> notes;
+        auto read = readPresetFile(name, notes);
+        printNotes(notes, options);
+        return read;
+    }
+    auto stored = PresetStore::system().find(name);
+    if (!stored)
+        return stored.error();
+    printNotes(stored->notes, options);
+    return std::move(stored->preset);
 }
 
 Result<const Keep *> keepNamed(const Take &take, const std::string &name)
@@ -140,6 +179,12 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     if (!prepared)
         return prepared.error();
     take = std::move(*prepared);
+    for (const std::string &each : arguments.presets) {
+        auto changed = withPresetNamed(std::move(take), each, arguments.placesAll, levels, options);
+        if (!changed)
+            return changed.error();
+        take = std::move(*changed);
+    }
     for (const std::string &each : arguments.locals) {
         auto changed = withLocal(std::move(take), levels, each);
         if (!changed)

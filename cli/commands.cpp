@@ -95,6 +95,16 @@ int exportOpened(const Opened &opened, const PhotoLevels &levels, const Take &ta
     return Ok;
 }
 
+/// The format that the file's name asks for.
+Result<void> takeFormat(ExportSettings &settings, const std::string &out)
+{
+    const auto format = formatFromPath(out);
+    if (!format)
+        return format.error();
+    settings.format = *format;
+    return {};
+}
+
 /// Puts mask pictures into a take: each becomes a step of the keep of that name.
 Result<Take> withMasks(Take take, const ApplyArguments &arguments, int width, int height)
 {
@@ -141,6 +151,9 @@ int info(const InfoArguments &arguments, const OutputOptions &options)
 
 int render(const RenderArguments &arguments, const OutputOptions &options)
 {
+    ExportSettings settings = arguments.settings;
+    if (const auto fine = takeFormat(settings, arguments.out); !fine)
+        return fail(fine.error(), options);
     const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
@@ -155,7 +168,7 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     const auto changed = withChanges(**take, arguments.change, **levels, options);
     if (!changed)
         return fail(changed.error(), options);
-    return exportOpened(*opened, **levels, *changed, arguments.settings, arguments.out, options);
+    return exportOpened(*opened, **levels, *changed, settings, arguments.out, options);
 }
 
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
@@ -285,6 +298,17 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
 
 int apply(const ApplyArguments &arguments, const OutputOptions &options)
 {
+    if (arguments.out.empty() && arguments.save.empty() && arguments.masksOut.empty())
+        return fail({ErrorKind::InvalidArgument, "apply", "give -o, --save or --mask-out"},
+                    options);
+    if (!arguments.save.empty() && !isContainerPath(arguments.save))
+        return fail(
+            {ErrorKind::InvalidArgument, arguments.save, "its name must end in .buttonhole"},
+            options);
+    ExportSettings settings = arguments.settings;
+    if (!arguments.out.empty())
+        if (const auto fine = takeFormat(settings, arguments.out); !fine)
+            return fail(fine.error(), options);
     constexpr size_t kMostBytes = size_t(64) << 20;
     const auto text = readStream(arguments.take, kMostBytes);
     if (!text)
@@ -334,7 +358,7 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
         printNotes(opened->notes, options);
         return Ok;
     }
-    return exportOpened(*opened, **levels, *take, arguments.settings, arguments.out, options);
+    return exportOpened(*opened, **levels, *take, settings, arguments.out, options);
 }
 
 } // namespace buttonhole::cli

@@ -2,11 +2,14 @@
 
 #include "commands.h"
 #include "document/container.h"
+#include "presets.h"
 #include "remove.h"
 
 #include <CLI/CLI.hpp>
 
 #include <clocale>
+#include <functional>
+#include <memory>
 
 namespace buttonhole
 {
@@ -15,7 +18,7 @@ namespace
 {
 
 /// The options of an exported picture, the same for every command that writes one.
-void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &space)
+void addExportOptions(CLI::App &command, ExportSettings &settings)
 {
     command.add_option("--quality", settings.quality, "JPEG quality, 1 to 100")
         ->capture_default_str();
@@ -23,7 +26,14 @@ void addExportOptions(CLI::App &command, ExportSettings &settings, std::string &
         ->capture_default_str();
     command.add_option("--long-edge", settings.longEdgePx,
                        "longer side in pixels; 0 = the picture's own size (never enlarged)");
-    command.add_option("--profile", space, "colour profile of the file: photo or srgb")
+    command
+        .add_option_function<std::string>(
+            "--profile",
+            [&settings](const std::string &space) {
+                settings.space =
+                    space == "srgb" ? ExportSettings::Space::Srgb : ExportSettings::Space::Photo;
+            },
+            "colour profile of the file: photo or srgb")
         ->check(CLI::IsMember({"photo", "srgb"}));
     command.add_flag("--strip-location", settings.stripLocation,
                      "leave out where the photo was taken");
@@ -56,6 +66,10 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
     command.add_option("--finish", change.ends,
                        "of the whole picture: vignette, grain, toneColours, negative, or a frame: "
                        "border, passePartout, blackEdge, thinLine, corners; may be given again");
+    command.add_option("--preset", change.presets,
+                       "a preset, by name or its .json file; may be given again");
+    command.add_flag("--place-all", change.placesAll,
+                     "of presets, also strokes and outlines, at the same place in the frame");
     auto *sign = command.add_option("--sign", change.sign, "sign the picture with a text");
     command.add_option("--sign-font", change.signFont, "its font, e.g. \"Inter Bold\"")
         ->needs(sign);
@@ -80,15 +94,167 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
     addFindingOptions(command, change.find);
 }
 
-int settle(ExportSettings &settings, const std::string &space, const std::string &out,
-           const cli::OutputOptions &options)
+/// One of the program's commands: its options, and what it does.
+struct Command {
+    CLI::App *app;
+    std::function<int()> run;
+};
+
+/// Where commands are added, each with its arguments, which live as long as it.
+struct Commands {
+    CLI::App &app;
+    const cli::OutputOptions &options;
+    std::vector<Command> all = {};
+
+    template <class Arguments>
+    void add(const char *name, const char *help,
+             const std::function<void(CLI::App &, Arguments &)> &describe,
+             const std::function<int(Arguments &, const cli::OutputOptions &)> &run)
+    {
+        const auto arguments = std::make_shared<Arguments>();
+        CLI::App *command = app.add_subcommand(name, help);
+        describe(*command, *arguments);
+        all.push_back(
+            {command, [arguments, run, &options = options] { return run(*arguments, options); }});
+    }
+};
+
+/// A photo or work to look at.
+template <class Arguments>
+void addFile(CLI::App &command, Arguments &arguments)
 {
-    const auto format = formatFromPath(out);
-    if (!format)
-        return cli::fail(format.error(), options);
-    settings.format = *format;
-    settings.space = space == "srgb" ? ExportSettings::Space::Srgb : ExportSettings::Space::Photo;
-    return cli::Ok;
+    command.add_option("FILE", arguments.file, "photo or .buttonhole file")->required();
+    command.add_option("--photo", arguments.photo, "where the photo is now, if it was moved");
+}
+
+template <class Arguments>
+void addFileAndTake(CLI::App &command, Arguments &arguments)
+{
+    addFile(command, arguments);
+    command.add_option("--take", arguments.take, "name of the take; the current one otherwise");
+}
+
+constexpr const char *kPictureHelp = "picture to write: .jpg, .png or .tif";
+
+void addLooking(Commands &to)
+{
+    to.add<cli::InfoArguments>("info", "Print what is known of a file, as JSON",
+                               addFile<cli::InfoArguments>, cli::info);
+    to.add<cli::GreyInfoArguments>(
+        "grey", "Print the grey mix of a file, as JSON",
+        [](CLI::App &command, auto &grey) {
+            addFileAndTake(command, grey);
+            addChangeOptions(command, grey.change);
+        },
+        cli::grey);
+    to.add<cli::SubjectsArguments>(
+        "subjects", "Print what is found in a photo, as JSON with steps for a take",
+        [](CLI::App &command, auto &subjects) {
+            addFile(command, subjects);
+            command.add_flag("--outlines", subjects.traces, "with what would be kept of each");
+        },
+        cli::subjects);
+    to.add<cli::CropsArguments>(
+        "crops", "Print crops that hold the main subject well, as JSON, the best first",
+        [](CLI::App &command, auto &crops) {
+            addFile(command, crops);
+            command.add_option("--ratio", crops.ratio, "width to height, e.g. 1.5; any otherwise")
+                ->check(CLI::Range(0.1, 10.0));
+        },
+        cli::crops);
+    struct Nothing {
+    };
+    to.add<Nothing>(
+        "looks", "Print the looks there are, as JSON", [](CLI::App &, Nothing &) {},
+        [](Nothing &, const cli::OutputOptions &options) { return cli::looks(options); });
+    to.add<Nothing>(
+        "presets", "Print the presets there are, and what one may hold, as JSON",
+        [](CLI::App &, Nothing &) {},
+        [](Nothing &, const cli::OutputOptions &options) { return cli::presets(options); });
+}
+
+void addMaking(Commands &to)
+{
+    to.add<cli::RenderArguments>(
+        "render", "Write the finished picture",
+        [](CLI::App &command, auto &render) {
+            addFileAndTake(command, render);
+            command.add_option("-o,--out", render.out, kPictureHelp)->required();
+            addChangeOptions(command, render.change);
+            addExportOptions(command, render.settings);
+        },
+        cli::render);
+    to.add<cli::MaskArguments>(
+        "mask", "Write a keep's mask as a grey PNG",
+        [](CLI::App &command, auto &mask) {
+            addFileAndTake(command, mask);
+            command.add_option("--keep", mask.keep, "name of the keep")->required();
+            command.add_option("-o,--out", mask.out, "PNG to write")->required();
+            command.add_option("--bits", mask.bits, "8 or 16")->capture_default_str();
+        },
+        cli::mask);
+    to.add<cli::PrepareArguments>(
+        "prepare", "Write photos made ready, in colour; one that fails does not stop the others",
+        [](CLI::App &command, auto &prepare) {
+            command.add_option("PHOTO", prepare.photos, "photos, or folders of them")->required();
+            command
+                .add_option("-o,--out", prepare.out, "picture to write; for more than one a folder")
+                ->required();
+            addFindingOptions(command, prepare.find);
+        },
+        cli::prepare);
+    to.add<cli::PresetArguments>(
+        "preset", "Make a preset of what a file's take is set to",
+        [](CLI::App &command, auto &preset) {
+            addFileAndTake(command, preset);
+            command.add_option("--name", preset.name, "its name")->required();
+            command
+                .add_option(
+                    "--groups", preset.groups,
+                    "what it holds, e.g. grey,vignette (see: presets); all that is set otherwise")
+                ->delimiter(',');
+            auto *folder = command.add_option("--folder", preset.folder, "folder of the store's");
+            command.add_option("-o,--out", preset.out, "file to write instead of the store")
+                ->excludes(folder);
+            addChangeOptions(command, preset.change);
+        },
+        cli::preset);
+}
+
+void describeRemove(CLI::App &command, cli::RemoveArguments &remove)
+{
+    addFileAndTake(command, remove);
+    auto *ofKeep = command.add_option("--keep", remove.keep, "the keep whose mask it is");
+    command.add_option("--mask", remove.mask, "or a grey picture of the photo's size")
+        ->excludes(ofKeep);
+    command.add_option("-o,--out", remove.out, kPictureHelp)->required();
+    command.add_option("--grow", remove.growPx, "make the mask larger by that, px")
+        ->check(CLI::Range(0, 300))
+        ->capture_default_str();
+    command.add_option("--try", remove.attempt, "another number, another answer")
+        ->check(CLI::Range(0, 1000));
+    command.add_option("--source", remove.source, "fill from there only: X Y WIDTH HEIGHT, pixels")
+        ->expected(4);
+}
+
+void describeApply(CLI::App &command, cli::ApplyArguments &apply)
+{
+    command.add_option("PHOTO", apply.photo, "photo")->required();
+    command.add_option("--take", apply.take, "take as JSON (docs/format.md)")->required();
+    command.add_option("-o,--out", apply.out, kPictureHelp);
+    command
+        .add_option("--mask-in,--mask-of", apply.masksIn,
+                    "keep's name, then a grey picture of the photo's size to add to its mask")
+        ->type_size(2)
+        ->allow_extra_args();
+    command
+        .add_option("--mask-out", apply.masksOut,
+                    "keep's name, then the PNG that its mask is written to, at 16 bits")
+        ->type_size(2)
+        ->allow_extra_args();
+    command.add_option("--save", apply.save, "also save a .buttonhole file");
+    addChangeOptions(command, apply.change);
+    addExportOptions(command, apply.settings);
 }
 
 int run(int argc, char **argv, cli::OutputOptions &options)
@@ -106,102 +272,14 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     app.add_flag("--json", options.json, "errors as one JSON object on stderr");
     app.add_flag("--quiet", options.quiet, "no progress and no notes");
 
-    std::string space = "photo";
-    const char *photoHelp = "where the photo is now, if it was moved";
-
-    cli::InfoArguments info;
-    auto *infoCommand = app.add_subcommand("info", "Print what is known of a file, as JSON");
-    infoCommand->add_option("FILE", info.file, "photo or .buttonhole file")->required();
-    infoCommand->add_option("--photo", info.photo, photoHelp);
-
-    cli::RenderArguments render;
-    auto *renderCommand = app.add_subcommand("render", "Write the finished picture");
-    renderCommand->add_option("FILE", render.file, "photo or .buttonhole file")->required();
-    renderCommand->add_option("-o,--out", render.out, "picture to write: .jpg, .png or .tif")
-        ->required();
-    renderCommand->add_option("--take", render.take, "name of the take; the current one otherwise");
-    renderCommand->add_option("--photo", render.photo, photoHelp);
-    addChangeOptions(*renderCommand, render.change);
-    addExportOptions(*renderCommand, render.settings, space);
-
-    cli::GreyInfoArguments grey;
-    auto *greyCommand = app.add_subcommand("grey", "Print the grey mix of a file, as JSON");
-    greyCommand->add_option("FILE", grey.file, "photo or .buttonhole file")->required();
-    greyCommand->add_option("--take", grey.take, "name of the take; the current one otherwise");
-    greyCommand->add_option("--photo", grey.photo, photoHelp);
-    addChangeOptions(*greyCommand, grey.change);
-    cli::SubjectsArguments subjects;
-    auto *subjectsCommand = app.add_subcommand(
-        "subjects", "Print what is found in a photo, as JSON with steps for a take");
-    subjectsCommand->add_option("FILE", subjects.file, "photo or .buttonhole file")->required();
-    subjectsCommand->add_option("--photo", subjects.photo, photoHelp);
-    subjectsCommand->add_flag("--outlines", subjects.traces, "with what would be kept of each");
-    cli::CropsArguments crops;
-    auto *cropsCommand = app.add_subcommand(
-        "crops", "Print crops that hold the main subject well, as JSON, the best first");
-    cropsCommand->add_option("FILE", crops.file, "photo or .buttonhole file")->required();
-    cropsCommand->add_option("--photo", crops.photo, photoHelp);
-    cropsCommand->add_option("--ratio", crops.ratio, "width to height, e.g. 1.5; any otherwise")
-        ->check(CLI::Range(0.1, 10.0));
-    auto *looksCommand = app.add_subcommand("looks", "Print the looks there are, as JSON");
-
-    cli::PrepareArguments prepare;
-    auto *prepareCommand = app.add_subcommand(
-        "prepare", "Write photos made ready, in colour; one that fails does not stop the others");
-    prepareCommand->add_option("PHOTO", prepare.photos, "photos, or folders of them")->required();
-    prepareCommand
-        ->add_option("-o,--out", prepare.out, "picture to write; for more than one a folder")
-        ->required();
-    addFindingOptions(*prepareCommand, prepare.find);
-
-    cli::RemoveArguments remove;
-    auto *removeCommand = app.add_subcommand(
-        "remove", "Write the photo without what a mask covers, filled from round about");
-    removeCommand->add_option("FILE", remove.file, "photo or .buttonhole file")->required();
-    auto *ofKeep = removeCommand->add_option("--keep", remove.keep, "the keep whose mask it is");
-    removeCommand->add_option("--mask", remove.mask, "or a grey picture of the photo's size")
-        ->excludes(ofKeep);
-    removeCommand->add_option("-o,--out", remove.out, "picture to write: .jpg, .png or .tif")
-        ->required();
-    removeCommand->add_option("--take", remove.take, "name of the take; the current one otherwise");
-    removeCommand->add_option("--photo", remove.photo, photoHelp);
-    removeCommand->add_option("--grow", remove.growPx, "make the mask larger by that, px")
-        ->check(CLI::Range(0, 300))
-        ->capture_default_str();
-    removeCommand->add_option("--try", remove.attempt, "another number, another answer")
-        ->check(CLI::Range(0, 1000));
-    removeCommand
-        ->add_option("--source", remove.source, "fill from there only: X Y WIDTH HEIGHT, pixels")
-        ->expected(4);
-
-    cli::MaskArguments mask;
-    auto *maskCommand = app.add_subcommand("mask", "Write a keep's mask as a grey PNG");
-    maskCommand->add_option("FILE", mask.file, "photo or .buttonhole file")->required();
-    maskCommand->add_option("--keep", mask.keep, "name of the keep")->required();
-    maskCommand->add_option("-o,--out", mask.out, "PNG to write")->required();
-    maskCommand->add_option("--take", mask.take, "name of the take; the current one otherwise");
-    maskCommand->add_option("--photo", mask.photo, photoHelp);
-    maskCommand->add_option("--bits", mask.bits, "8 or 16")->capture_default_str();
-
-    cli::ApplyArguments apply;
-    auto *applyCommand = app.add_subcommand("apply", "Apply a take written as JSON to a photo");
-    applyCommand->add_option("PHOTO", apply.photo, "photo")->required();
-    applyCommand->add_option("--take", apply.take, "take as JSON (docs/format.md)")->required();
-    applyCommand->add_option("-o,--out", apply.out, "picture to write: .jpg, .png or .tif");
-    applyCommand
-        ->add_option("--mask-in,--mask-of", apply.masksIn,
-                     "keep's name, then a grey picture of the photo's size to add to its mask")
-        ->type_size(2)
-        ->allow_extra_args();
-    applyCommand
-        ->add_option("--mask-out", apply.masksOut,
-                     "keep's name, then the PNG that its mask is written to, at 16 bits")
-        ->type_size(2)
-        ->allow_extra_args();
-    applyCommand->add_option("--save", apply.save, "also save a .buttonhole file");
-    addChangeOptions(*applyCommand, apply.change);
-    addExportOptions(*applyCommand, apply.settings, space);
-
+    Commands commands{app, options};
+    addLooking(commands);
+    addMaking(commands);
+    commands.add<cli::RemoveArguments>(
+        "remove", "Write the photo without what a mask covers, filled from round about",
+        describeRemove, cli::remove);
+    commands.add<cli::ApplyArguments>("apply", "Apply a take written as JSON to a photo",
+                                      describeApply, cli::apply);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError &problem) {
@@ -212,38 +290,10 @@ int run(int argc, char **argv, cli::OutputOptions &options)
         app.exit(problem);
         return cli::WrongUse;
     }
-
-    if (infoCommand->parsed())
-        return cli::info(info, options);
-    if (greyCommand->parsed())
-        return cli::grey(grey, options);
-    if (cropsCommand->parsed())
-        return cli::crops(crops, options);
-    if (subjectsCommand->parsed())
-        return cli::subjects(subjects, options);
-    if (looksCommand->parsed())
-        return cli::looks(options);
-    if (maskCommand->parsed())
-        return cli::mask(mask, options);
-    if (removeCommand->parsed())
-        return cli::remove(remove, options);
-    if (prepareCommand->parsed())
-        return cli::prepare(prepare, options);
-    if (renderCommand->parsed()) {
-        if (const int code = settle(render.settings, space, render.out, options))
-            return code;
-        return cli::render(render, options);
-    }
-    if (apply.out.empty() && apply.save.empty() && apply.masksOut.empty())
-        return cli::fail({ErrorKind::InvalidArgument, "apply", "give -o, --save or --mask-out"},
-                         options);
-    if (!apply.save.empty() && !isContainerPath(apply.save))
-        return cli::fail(
-            {ErrorKind::InvalidArgument, apply.save, "its name must end in .buttonhole"}, options);
-    if (!apply.out.empty())
-        if (const int code = settle(apply.settings, space, apply.out, options))
-            return code;
-    return cli::apply(apply, options);
+    for (const Command &command : commands.all)
+        if (command.app->parsed())
+            return command.run();
+    return cli::WrongUse;
 }
 
 } // namespace

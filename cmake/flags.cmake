@@ -37,8 +37,8 @@ target_compile_options(buttonhole_strict INTERFACE
 target_link_libraries(buttonhole_strict INTERFACE buttonhole_flags)
 
 # Where BUTTONHOLE_UNITY asks for it, compiles the sources of a target folder by folder, at most
-# eight files at a time: what a file names in its unnamed namespace must be its own within the
-# folder. Otherwise precompiles the HEADERS named.
+# eight files at a time (sanitized, where nobody waits for one file, 24): what a file names in its
+# unnamed namespace must be its own within the folder. Otherwise precompiles the HEADERS named.
 function(buttonhole_faster_build target)
     if(NOT BUTTONHOLE_UNITY)
         if(ARGN)
@@ -48,6 +48,10 @@ function(buttonhole_faster_build target)
     endif()
     get_target_property(sources ${target} SOURCES)
     set(number 0)
+    set(together 8)
+    if(BUTTONHOLE_SANITIZE)
+        set(together 24)
+    endif()
     set(last "")
     list(SORT sources)
     foreach(source IN LISTS sources)
@@ -59,7 +63,7 @@ function(buttonhole_faster_build target)
             set(number 0)
         endif()
         set(last ${folder})
-        math(EXPR part "${number} / 8")
+        math(EXPR part "${number} / ${together}")
         math(EXPR number "${number} + 1")
         string(MD5 group "${folder} ${part}")
         set_source_files_properties(${source} PROPERTIES UNITY_GROUP ${group})

@@ -5,6 +5,7 @@ install(TARGETS buttonhole_formats buttonhole_lettering buttonhole_nets
     LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR}/buttonhole)
 install(DIRECTORY models/ DESTINATION ${BUTTONHOLE_DATA}/models
     PATTERN training EXCLUDE PATTERN tfjs2onnx.py EXCLUDE)
+install(DIRECTORY presets/ DESTINATION ${BUTTONHOLE_DATA}/presets)
 if(BUTTONHOLE_APP)
     install(TARGETS buttonhole RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
     install(DIRECTORY demo/ DESTINATION ${BUTTONHOLE_DATA}/demo FILES_MATCHING PATTERN "*.jpg"

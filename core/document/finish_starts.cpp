@@ -44,7 +44,7 @@ AdjustmentRef makeThinLine()
     return lineOf(frame);
 }
 
-constexpr FinishStart kStarts[] = {
+constexpr FinishStart kFinishStarts[] = {
     {"vignette", [] { return lineOf(Vignette{.amount = -0.3F}); }, true},
     {"grain", [] { return lineOf(Grain{.amount = 0.25F}); }, true},
     {"toneColours", [] { return lineOf(ToneColours{.strength = 0.6F}); }, true},
@@ -60,13 +60,13 @@ constexpr FinishStart kStarts[] = {
 
 std::span<const FinishStart> finishStarts()
 {
-    return kStarts;
+    return kFinishStarts;
 }
 
 Result<Take> withFinishStart(Take take, std::string_view start, uint64_t *lineId)
 {
     std::string known;
-    for (const FinishStart &each : kStarts) {
+    for (const FinishStart &each : kFinishStarts) {
         known += (known.empty() ? "" : ", ") + std::string(each.id);
         if (each.id != start)
             continue;

@@ -13,7 +13,7 @@ namespace buttonhole
 namespace
 {
 
-constexpr LookStart kStarts[] = {
+constexpr LookStart kLookStarts[] = {
     {"plain", [](const Oklab &) { return ColourLook(); }},
     {"muted", [](const Oklab &) { return ColourLook{.saturation = 0.55F}; }},
     {"bleached",
@@ -36,12 +36,12 @@ constexpr LookStart kStarts[] = {
 
 } // namespace
 
-std::span<const LookStart> lookStarts()
+std::span<const LookStart> lookLookStarts()
 {
-    return kStarts;
+    return kLookStarts;
 }
 
-std::optional<Oklab> meanColour(const PhotoLevels &levels, const Mask &mask)
+std::optional<SeenPart> seenPart(const PhotoLevels &levels, const Mask &mask)
 {
     constexpr int kLookEdge = 400;
     const int level = levels.levelWithin(kLookEdge);
@@ -67,16 +67,23 @@ std::optional<Oklab> meanColour(const PhotoLevels &levels, const Mask &mask)
     for (int c = 0; c < 3; ++c)
         rgb[c][0] = float(sums[c] / weight);
     labRow(levels.colour().toLms.data(), 1, rgb[0], rgb[1], rgb[2]);
-    return Oklab{double(rgb[0][0]), double(rgb[1][0]), double(rgb[2][0])};
+    return SeenPart{weight / double(all.area()),
+                    {double(rgb[0][0]), double(rgb[1][0]), double(rgb[2][0])}};
+}
+
+std::optional<Oklab> meanColour(const PhotoLevels &levels, const Mask &mask)
+{
+    const auto seen = seenPart(levels, mask);
+    return seen ? std::optional(seen->colour) : std::nullopt;
 }
 
 Result<Take> withLookStart(Take take, const PhotoLevels &levels, uint64_t keepId,
                            std::string_view start)
 {
     const Keep *keep = take.findKeep(keepId);
-    const auto row = std::find_if(std::begin(kStarts), std::end(kStarts),
+    const auto row = std::find_if(std::begin(kLookStarts), std::end(kLookStarts),
                                   [&](const LookStart &each) { return each.id == start; });
-    if (!keep || row == std::end(kStarts))
+    if (!keep || row == std::end(kLookStarts))
         return Error{ErrorKind::NotFound, "colour \"" + std::string(start) + "\"", {}};
     const auto colour = meanColour(levels, *keep);
     if (!colour)

@@ -140,7 +140,7 @@ std::vector<LocalTone> makeBrushed(const char *name, float exposureEv)
     return {out};
 }
 
-constexpr ToneStart kStarts[] = {
+constexpr ToneStart kToneStarts[] = {
     {"empty", false,
      [](const PhotoLevels &, const Keep *) { return std::vector<LocalTone>{toneOf()}; }},
     {"everything", false,
@@ -166,14 +166,14 @@ constexpr ToneStart kStarts[] = {
 
 std::span<const ToneStart> toneStarts()
 {
-    return kStarts;
+    return kToneStarts;
 }
 
 Result<Take> withToneStart(Take take, const PhotoLevels &levels, std::string_view start,
                            const Keep *keep, uint64_t *last)
 {
     std::string known;
-    for (const ToneStart &each : kStarts) {
+    for (const ToneStart &each : kToneStarts) {
         known += (known.empty() ? "" : ", ") + std::string(each.id);
         if (each.id != start)
             continue;

@@ -191,4 +191,21 @@ void BrushStep::visitPlanes(const std::function<void(const MaskPlane &)> &visit)
     visit(m_planes.hi);
 }
 
+std::shared_ptr<const StepShape> BrushStep::placedBy(const FrameScale &scale) const
+{
+    Strokes strokes;
+    for (const auto &each : m_strokes) {
+        Stroke stroke = *each;
+        stroke.tip.sizePx =
+            std::clamp(float(double(stroke.tip.sizePx) * scale.length()), kMinTipPx, kMaxTipPx);
+        stroke.leadPx = std::min(float(double(stroke.leadPx) * scale.length()), kMaxTipPx);
+        for (StrokePoint &point : stroke.points) {
+            const PhotoPoint at = scale.of(PhotoPoint{point.x, point.y});
+            point = quantised({at.x, at.y, point.pressure});
+        }
+        strokes.push_back(std::make_shared<const Stroke>(std::move(stroke)));
+    }
+    return std::make_shared<BrushStep>(std::move(strokes), BrushPlanes());
+}
+
 } // namespace buttonhole

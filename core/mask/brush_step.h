@@ -30,6 +30,8 @@ public:
                     uint16_t *hi) const override;
     bool needsLevels() const override { return m_planes.lo.isEmpty(); }
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    Holds holds() const override { return Holds::Placed; }
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override;
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const override;
 
 private:

@@ -48,6 +48,12 @@ public:
     std::string kind() const override { return "colour-window"; }
     StepFacts facts() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override
+    {
+        ColourWindow window = m_window;
+        window.places = buttonhole::placedBy(scale, std::move(window.places));
+        return with(window);
+    }
     float number(size_t index) const override
     {
         return colourRangeParams()[index].get(m_window.range);

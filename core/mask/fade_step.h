@@ -37,6 +37,14 @@ public:
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    Holds holds() const override { return Holds::ByFrame; }
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override
+    {
+        Fade fade = m_fade;
+        fade.from = scale.of(fade.from);
+        fade.to = scale.of(fade.to);
+        return with(fade);
+    }
     float number(size_t index) const override { return fadeParams()[index].get(m_fade); }
     std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override
     {

@@ -58,6 +58,13 @@ public:
     std::string kind() const override { return "match"; }
     StepFacts facts() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override
+    {
+        Match match = m_match;
+        for (Match::Click &click : match.clicks)
+            click.at = scale.of(click.at);
+        return with(match);
+    }
     float number(size_t index) const override { return matchParams()[index].get(m_match); }
     std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override
     {

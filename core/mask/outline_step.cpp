@@ -238,6 +238,15 @@ StepShape::Effect OutlineStep::coverage(const PhotoLevels &, int level, const Re
     return isEmpty ? Effect::None : Effect::Raises;
 }
 
+std::shared_ptr<const StepShape> OutlineStep::placedBy(const FrameScale &scale) const
+{
+    std::vector<Outline> outlines = m_outlines;
+    for (Outline &outline : outlines)
+        for (OutlinePoint &point : outline)
+            point = {scale.of(point.at), scale.of(point.in), scale.of(point.out)};
+    return std::make_shared<OutlineStep>(std::move(outlines));
+}
+
 StepFacts OutlineStep::facts() const
 {
     size_t points = 0;

@@ -30,6 +30,8 @@ public:
     StepFacts facts() const override;
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const override;
+    Holds holds() const override { return Holds::Placed; }
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
 
 private:

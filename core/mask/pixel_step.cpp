@@ -138,6 +138,13 @@ StepShape::Effect PixelStep::coverage(const PhotoLevels &levels, int level, cons
     return Effect::Raises;
 }
 
+std::vector<PhotoPoint> placedBy(const FrameScale &scale, std::vector<PhotoPoint> places)
+{
+    for (PhotoPoint &each : places)
+        each = scale.of(each);
+    return places;
+}
+
 LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side)
 {
     const Rect area = squareRound(levels, at, side / 2);

@@ -42,6 +42,7 @@ public:
     /// Where the coverage must be connected to; empty: anywhere.
     const std::vector<PhotoPoint> &places() const { return m_places; }
     bool isConnected() const { return !m_places.empty(); }
+    Holds holds() const override { return isConnected() ? Holds::Placed : Holds::Anywhere; }
 
     Effect coverage(const PhotoLevels &levels, int level, const Rect &area, uint16_t *lo,
                     uint16_t *hi) const final;
@@ -64,6 +65,8 @@ private:
 
     std::vector<PhotoPoint> m_places;
 };
+
+std::vector<PhotoPoint> placedBy(const FrameScale &scale, std::vector<PhotoPoint> places);
 
 /// The mean colour of the side x side pixels round a place (side odd; clipped to the photo).
 LabColour sampleColour(const PhotoLevels &levels, const PhotoPoint &at, int side);

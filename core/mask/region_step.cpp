@@ -167,4 +167,24 @@ void RegionStep::visitPlanes(const std::function<void(const MaskPlane &)> &visit
         visit(m_plane);
 }
 
+std::shared_ptr<const StepShape> RegionStep::placedBy(const FrameScale &scale) const
+{
+    RegionAsk ask = m_ask;
+    for (RegionMark &mark : ask.marks) {
+        const auto &radius = paramNamed(regionMarkParams(), "radiusPx");
+        mark.radiusPx =
+            std::clamp(float(double(mark.radiusPx) * scale.length()), radius.least, radius.most);
+        for (PhotoPoint &point : mark.points)
+            point = scale.of(point);
+    }
+    if (ask.box)
+        ask.box = scale.of(*ask.box);
+    std::optional<SubjectNote> note = m_note;
+    if (note)
+        for (std::vector<Rect> *boxes : {&note->ovals, &note->things})
+            for (Rect &each : *boxes)
+                each = scale.of(each);
+    return std::make_shared<RegionStep>(std::move(ask), MaskPlane(), std::move(note));
+}
+
 } // namespace buttonhole

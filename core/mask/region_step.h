@@ -28,6 +28,8 @@ public:
     bool needsLevels() const override { return m_plane.isEmpty(); }
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
     void visitPlanes(const std::function<void(const MaskPlane &)> &visit) const override;
+    Holds holds() const override { return Holds::Placed; }
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override;
     float number(size_t index) const override { return regionAskParams()[index].get(m_ask); }
     /// To be solved anew.
     std::shared_ptr<const StepShape> withNumber(size_t index, float value) const override

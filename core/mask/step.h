@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/content.h"
+#include "base/frame_scale.h"
 #include "base/kind_table.h"
 #include "base/memo.h"
 #include "base/param.h"
@@ -95,6 +96,17 @@ public:
     /// rebuilt from parameters is left out.
     virtual void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const = 0;
     virtual void visitPlanes(const std::function<void(const MaskPlane &)> &) const {}
+
+    /// What of it holds on other photos.
+    enum class Holds {
+        Anywhere, ///< it goes by what pixels look like
+        ByFrame,  ///< it goes by the place in the frame
+        Placed,   ///< it goes by what lies where on this photo
+        Never     ///< it is made of this photo's pixels
+    };
+    virtual Holds holds() const { return Holds::Never; }
+    /// The same on a photo of another size; to be solved anew where it was. Null: it holds never.
+    virtual std::shared_ptr<const StepShape> placedBy(const FrameScale &) const { return nullptr; }
 
     // Its numbers, in the order of its kind's.
     virtual float number(size_t) const { return 0; }

@@ -34,6 +34,10 @@ public:
     std::string kind() const override { return "tone-window"; }
     StepFacts facts() const override;
     void toJson(nlohmann::json &out, MaskWriter *writer, const std::string &name) const override;
+    std::shared_ptr<const StepShape> placedBy(const FrameScale &scale) const override
+    {
+        return std::make_shared<ToneWindowStep>(m_lightness, buttonhole::placedBy(scale, places()));
+    }
     float number(size_t index) const override
     {
         return toneRangeParams()[index].get(ToneRange(m_lightness));
