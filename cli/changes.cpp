@@ -12,6 +12,7 @@
 #include "tone/looks.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace buttonhole::cli
 {
@@ -81,6 +82,9 @@ Result<Take> withPresetNamed(Take take, const std::string &name, bool placesAll,
         if (step.how == CarriedStep::How::LeftOut || step.how == CarriedStep::How::NotFound)
             notes.push_back(levels.photo().path + ": " + step.line + ", " + step.kind + ": " +
                             std::string(toWord(step.how)));
+    for (const CarriedLine &line : report.lines)
+        notes.push_back(levels.photo().path + ": " + line.name + ": " +
+                        std::to_string(int(std::lround(line.sure * 100))) + " % like before");
     if (report.wantsALook())
         notes.push_back(levels.photo().path + ": its masks want a look");
     printNotes(notes, options);

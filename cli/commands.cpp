@@ -338,16 +338,15 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
         take = withMasks(std::move(*take), arguments, width, height);
     if (!take)
         return fail(take.error(), options);
-    for (size_t i = 0; i < arguments.masksOut.size(); i += 2)
-        if (const auto keep = keepNamed(*take, arguments.masksOut[i]); !keep)
-            return fail(keep.error(), options);
-
     const auto levels = makeLevels(*opened, *take, arguments.change);
     if (!levels)
         return fail(levels.error(), options);
     take = withChanges(std::move(*take), arguments.change, **levels, options);
     if (!take)
         return fail(take.error(), options);
+    for (size_t i = 0; i < arguments.masksOut.size(); i += 2)
+        if (const auto keep = keepNamed(*take, arguments.masksOut[i]); !keep)
+            return fail(keep.error(), options);
     if (!arguments.save.empty())
         if (const auto saved = saveAs(arguments.save, *opened, *take, **levels, options); !saved)
             return fail(saved.error(), options);

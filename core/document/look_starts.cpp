@@ -41,36 +41,6 @@ std::span<const LookStart> lookLookStarts()
     return kLookStarts;
 }
 
-std::optional<SeenPart> seenPart(const PhotoLevels &levels, const Mask &mask)
-{
-    constexpr int kLookEdge = 400;
-    const int level = levels.levelWithin(kLookEdge);
-    const Rect all = levels.rectOf(level);
-    std::vector<uint16_t> shares(all.area());
-    fullMask(levels, mask, level, all, shares.data());
-    LightTile light(all);
-    if (!PhotoSource(levels).read(level, light, {}))
-        return {};
-    double sums[3] = {};
-    double weight = 0;
-    const uint16_t *share = shares.data();
-    for (int y = all.y0; y < all.y1; ++y)
-        for (int x = all.x0; x < all.x1; ++x, ++share) {
-            const double w = double(*share) / 65535;
-            for (int c = 0; c < 3; ++c)
-                sums[c] += w * double(*light.at(c, x, y));
-            weight += w;
-        }
-    if (weight < 0.5)
-        return {};
-    float rgb[3][kRowRun] = {};
-    for (int c = 0; c < 3; ++c)
-        rgb[c][0] = float(sums[c] / weight);
-    labRow(levels.colour().toLms.data(), 1, rgb[0], rgb[1], rgb[2]);
-    return SeenPart{weight / double(all.area()),
-                    {double(rgb[0][0]), double(rgb[1][0]), double(rgb[2][0])}};
-}
-
 std::optional<Oklab> meanColour(const PhotoLevels &levels, const Mask &mask)
 {
     const auto seen = seenPart(levels, mask);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "colour/oklab.h"
+#include "document/seen_part.h"
 #include "document/take.h"
 
 #include <optional>
@@ -20,13 +21,6 @@ struct LookStart {
 /// hues that stray from its mean one pulled in.
 std::span<const LookStart> lookStarts();
 
-/// What a mask covers of a photo.
-struct SeenPart {
-    double share = 0; ///< 0..1: of the frame
-    Oklab colour;     ///< mean of linear light
-};
-/// Nothing where it is empty.
-std::optional<SeenPart> seenPart(const PhotoLevels &levels, const Mask &mask);
 /// What a keep holds, on average of its mask and the photo; nothing where it is empty.
 std::optional<Oklab> meanColour(const PhotoLevels &levels, const Mask &mask);
 

@@ -47,7 +47,7 @@ std::shared_ptr<const StepShape> Carrier::carried(const std::string &line, const
     const auto tell = [&](How how) { report.push_back({line, step.shape->kind(), how}); };
     const StepShape::Holds holds = step.shape->holds();
     if (step.shape->kind() == "subject" && use.find) {
-        auto found = use.find(*step.shape);
+        auto found = use.find(line, *step.shape);
         tell(found ? How::Found : How::NotFound);
         return found;
     }

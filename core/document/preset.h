@@ -1,6 +1,6 @@
 #pragma once
 
-#include "document/look_starts.h"
+#include "document/seen_part.h"
 #include "document/take.h"
 
 #include <functional>
@@ -68,7 +68,9 @@ struct PresetUse {
     int height = 0;
     bool placesAll = false; ///< also what lay where it lay on the other photo: strokes, outlines
     /// Looks for a subject like that one; null: none is there. None: subjects are left out.
-    std::function<std::shared_ptr<const StepShape>(const StepShape &)> find;
+    /// @param line the keep's or tone's name
+    std::function<std::shared_ptr<const StepShape>(const std::string &line, const StepShape &)>
+        find;
 };
 
 /// A take with a preset's groups in the place of its own.

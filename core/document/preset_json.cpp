@@ -3,6 +3,8 @@
 #include "document/take_json.h"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
 
 namespace buttonhole
 {
@@ -18,6 +20,62 @@ constexpr size_t kMostGroups = 200;
 Error badPreset(const std::string &subject, const std::string &what)
 {
     return {ErrorKind::BadValue, subject, what};
+}
+
+constexpr double kShareParts = 1e4; ///< what shares of colours are counted in
+
+json sharesToJson(const ColourShares &shares)
+{
+    json out = json::array();
+    for (size_t i = 0; i < shares.bins.size(); ++i)
+        if (const long parts = std::lround(double(shares.bins[i]) * kShareParts); parts > 0)
+            out.push_back({i, parts});
+    return out;
+}
+
+ColourShares sharesFrom(const json &in)
+{
+    ColourShares out;
+    for (const json &each : in)
+        if (const auto bin = each.at(0).get<uint64_t>(); bin < out.bins.size())
+            out.bins[bin] = std::clamp(each.at(1).get<float>(), 0.0F, float(kShareParts));
+    out.finish();
+    return out;
+}
+
+json seenToJson(const SeenPart &part)
+{
+    return {{"share", part.share},
+            {"colour", {part.colour.L, part.colour.a, part.colour.b}},
+            {"box", {part.x0, part.y0, part.x1, part.y1}},
+            {"inside", sharesToJson(part.inside)},
+            {"outside", sharesToJson(part.outside)}};
+}
+
+/// Numbers of a list; each clamped to -1..1.
+template <size_t N>
+std::array<double, N> unitsFrom(const json &in)
+{
+    std::array<double, N> out{};
+    for (size_t i = 0; i < N; ++i)
+        out[i] = std::clamp(in.at(i).get<double>(), -1.0, 1.0);
+    return out;
+}
+
+SeenPart seenFrom(const json &in)
+{
+    SeenPart out;
+    out.share = std::clamp(in.at("share").get<double>(), 0.0, 1.0);
+    const auto [L, a, b] = unitsFrom<3>(in.at("colour"));
+    out.colour = {L, a, b};
+    const auto [x0, y0, x1, y1] = unitsFrom<4>(in.at("box"));
+    out.x0 = x0;
+    out.y0 = y0;
+    out.x1 = x1;
+    out.y1 = y1;
+    out.inside = sharesFrom(in.at("inside"));
+    out.outside = sharesFrom(in.at("outside"));
+    return out;
 }
 
 Result<Preset> readPreset(const json &in, const std::string &subject,
@@ -44,10 +102,9 @@ Result<Preset> readPreset(const json &in, const std::string &subject,
     const json photo = in.value("photo", json::object());
     out.width = int(std::clamp<int64_t>(wholeFrom(photo, "width", 0), 0, kMostPx));
     out.height = int(std::clamp<int64_t>(wholeFrom(photo, "height", 0), 0, kMostPx));
-    for (const auto &[name, part] : in.value("seen", json::object()).items())
-        out.seen[name] = {
-            part.at("share").get<double>(),
-            {part.at("L").get<double>(), part.at("a").get<double>(), part.at("b").get<double>()}};
+    const json seen = in.value("seen", json::object());
+    for (const auto &[name, part] : seen.items())
+        out.seen[name] = seenFrom(part);
     if (const auto member = in.find("export"); member != in.end())
         out.exportJson = member->dump();
     const json take = in.value("take", json::object());
@@ -72,10 +129,7 @@ std::string presetToText(const Preset &preset)
     if (preset.width > 0)
         out["photo"] = {{"width", preset.width}, {"height", preset.height}};
     for (const auto &[name, part] : preset.seen)
-        out["seen"][name] = {{"share", part.share},
-                             {"L", part.colour.L},
-                             {"a", part.colour.a},
-                             {"b", part.colour.b}};
+        out["seen"][name] = seenToJson(part);
     out["take"] = takeToJson(preset.take, nullptr);
     if (!preset.exportJson.empty())
         out["export"] = json::parse(preset.exportJson);

@@ -17,40 +17,37 @@ class SubjectFinder
 {
 public:
     SubjectFinder(const Preset &preset, const PhotoLevels &levels, const Run &run)
-        : m_levels(levels), m_run(run)
+        : m_preset(preset), m_levels(levels), m_run(run)
     {
         if (preset.width > 0)
             m_scale = {double(levels.photo().width) / preset.width,
                        double(levels.photo().height) / preset.height};
     }
 
-    std::shared_ptr<const StepShape> find(const StepShape &like)
+    std::shared_ptr<const StepShape> find(const std::string &line, const StepShape &like)
     {
         const auto *step = dynamic_cast<const RegionStep *>(&like);
         if (!step || !step->note() || !look())
             return nullptr;
         const std::string &word = step->note()->word;
         const Rect where = m_scale.of(placeOf(*step));
-        const FoundSubject *best = nullptr;
-        double least = 0;
-        for (const FoundSubject &each : m_found) {
-            const bool isOfKind =
-                word.empty() ? each.group == SubjectGroup::Main : each.word == word;
-            if (!isOfKind || std::count(m_given.begin(), m_given.end(), &each) > 0)
-                continue;
-            if (const double away = difference(each.box, where); !best || away < least) {
-                best = &each;
-                least = away;
-            }
+        const float reach = step->ask().reach;
+        // What was found by that word; where none is, what has its colours and is most like it.
+        if (const FoundSubject *named =
+                nearest(where, [&](const FoundSubject &each) { return each.word == word; })) {
+            m_given.push_back(named);
+            return stepFor(named->word, named->box, named->ovals, reach);
         }
-        if (!best)
+        const auto seen = m_preset.seen.find(line);
+        if (seen != m_preset.seen.end())
+            if (auto found = findLike(seen->second, word, reach))
+                return found;
+        const FoundSubject *main = nearest(
+            where, [](const FoundSubject &each) { return each.group == SubjectGroup::Main; });
+        if (!main)
             return nullptr;
-        m_given.push_back(best);
-        SubjectNote note;
-        note.word = best->word;
-        note.ovals = best->ovals;
-        return std::make_shared<RegionStep>(RegionAsk{{}, best->box, step->ask().reach},
-                                            MaskPlane(), std::move(note));
+        m_given.push_back(main);
+        return stepFor(main->word, main->box, main->ovals, reach);
     }
     const std::optional<Error> &problem() const { return m_problem; }
 
@@ -67,6 +64,67 @@ private:
         }
         m_found = std::move(*found);
         return true;
+    }
+
+    Rect grown(const Rect &box) const
+    {
+        const int across = box.width() / 6;
+        const int down = box.height() / 6;
+        return intersected({box.x0 - across, box.y0 - down, box.x1 + across, box.y1 + down},
+                           m_levels.rectOf(0));
+    }
+
+    std::shared_ptr<const StepShape> findLike(const SeenPart &seen, const std::string &word,
+                                              float reach) const
+    {
+        constexpr size_t kTries = 3;
+        constexpr float kEnough = 0.7F;
+        std::shared_ptr<const StepShape> best;
+        float most = 0;
+        std::vector<Rect> boxes = findAgain(m_levels, seen, kTries);
+        if (!boxes.empty()) // found a little beside it
+            boxes.insert(boxes.begin() + 1, grown(boxes.front()));
+        for (const Rect &box : boxes) {
+            auto shape = stepFor(word, box, {}, reach);
+            Mask alone;
+            alone.steps.push_back({0, Sign::Add, true, shape});
+            const auto now = seenPart(m_levels, alone);
+            const float like = now ? likeness(seen, *now) : 0;
+            if (!best || like > most) {
+                best = std::move(shape);
+                most = like;
+            }
+            if (most > kEnough || m_run.stopped())
+                break;
+        }
+        return best;
+    }
+
+    static std::shared_ptr<const StepShape> stepFor(const std::string &word, const Rect &box,
+                                                    const std::vector<Rect> &ovals, float reach)
+    {
+        SubjectNote note;
+        note.word = word;
+        note.ovals = ovals;
+        return std::make_shared<RegionStep>(RegionAsk{{}, box, reach}, MaskPlane(),
+                                            std::move(note));
+    }
+
+    /// Of those that were not given away yet; null: none.
+    template <class Is>
+    const FoundSubject *nearest(const Rect &where, Is is) const
+    {
+        const FoundSubject *best = nullptr;
+        double least = 0;
+        for (const FoundSubject &each : m_found) {
+            if (!is(each) || std::count(m_given.begin(), m_given.end(), &each) > 0)
+                continue;
+            if (const double away = difference(each.box, where); !best || away < least) {
+                best = &each;
+                least = away;
+            }
+        }
+        return best;
     }
 
     /// Where it was on its own photo.
@@ -94,6 +152,7 @@ private:
                std::abs(std::sqrt(double(a.area())) - std::sqrt(double(b.area()))) / edge;
     }
 
+    const Preset &m_preset;
     const PhotoLevels &m_levels;
     Run m_run;
     FrameScale m_scale;
@@ -128,32 +187,14 @@ bool CarryReport::wantsALook() const
                                  [](const CarriedLine &line) { return line.sure < kSure; });
 }
 
-float likeness(const SeenPart &a, const SeenPart &b)
-{
-    // In other light all of OKLab grows alike (as in ColourBins): its a and b by its L do not.
-    const auto chromaOf = [](const SeenPart &part) {
-        const double L = std::max(part.colour.L, 0.05);
-        return std::pair(part.colour.a / L, part.colour.b / L);
-    };
-    const auto [aa, ab] = chromaOf(a);
-    const auto [ba, bb] = chromaOf(b);
-    constexpr double kOther = 0.12; // of a and b by L: another colour
-    constexpr double kStops = 1.5;  // of its share of the frame, either way: another thing
-    constexpr double kLightness = 0.35;
-    const double colour = std::hypot(aa - ba, ab - bb) / kOther;
-    const double size = std::abs(std::log2(std::max(a.share, 1e-6) / std::max(b.share, 1e-6)));
-    const double light = std::abs(a.colour.L - b.colour.L) / kLightness;
-    const double off = std::max({colour, size / kStops, light});
-    return float(std::exp2(-off * off));
-}
-
 Result<Take> withPresetOn(Take take, const Preset &preset, const PhotoLevels &levels,
                           bool placesAll, CarryReport &report, const Run &run)
 {
     SubjectFinder finder(preset, levels, run);
     const Photo &photo = levels.photo();
-    const PresetUse use{photo.width, photo.height, placesAll,
-                        [&](const StepShape &like) { return finder.find(like); }};
+    const PresetUse use{
+        photo.width, photo.height, placesAll,
+        [&](const std::string &line, const StepShape &like) { return finder.find(line, like); }};
     take = withPreset(std::move(take), preset, use, report.steps);
     if (finder.problem())
         return *finder.problem();

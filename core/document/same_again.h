@@ -30,8 +30,4 @@ struct CarryReport {
 Result<Take> withPresetOn(Take take, const Preset &preset, const PhotoLevels &levels,
                           bool placesAll, CarryReport &report, const Run &run = {});
 
-/// How alike two parts of photos are, 0..1: by hue and chroma in any light, and by their shares of
-/// the frame.
-float likeness(const SeenPart &a, const SeenPart &b);
-
 } // namespace buttonhole

@@ -205,22 +205,80 @@ private Q_SLOTS:
         const Preset preset = presetOf(take, {"keeps"}, "Boat", kWidth, kHeight);
         std::vector<CarriedStep> report;
         PresetUse use = plainUse();
-        use.find = [](const StepShape &) { return nullptr; };
+        use.find = [](const std::string &, const StepShape &) { return nullptr; };
         QVERIFY(withPreset(makeTake(), preset, use, report).keeps[0].steps.empty());
         QVERIFY(report[0].how == CarriedStep::How::NotFound);
         CarryReport whole{report, {}};
         QVERIFY(whole.wantsALook());
-        use.find = [](const StepShape &) { return fadeAt(1, 2, 3, 4); };
+        use.find = [](const std::string &, const StepShape &) { return fadeAt(1, 2, 3, 4); };
         QCOMPARE(withPreset(makeTake(), preset, use, report).keeps[0].steps.size(), size_t(1));
     }
 
-    void likenessKnowsOtherColoursAndSizes()
+    void knowsWhatItsMasksCovered()
     {
-        const SeenPart teal{0.1, {0.5, -0.06, -0.05}};
-        QVERIFY(likeness(teal, teal) > 0.99F);
-        QVERIFY(likeness(teal, {0.12, {0.4, -0.048, -0.04}}) > 0.8F); // less light
-        QVERIFY(likeness(teal, {0.1, {0.5, 0.08, 0.04}}) < 0.3F);     // red
-        QVERIFY(likeness(teal, {0.6, {0.5, -0.06, -0.05}}) < 0.4F);   // far more of the frame
+        // Half red, half grey; the keep is of red.
+        const auto levels = test::levelsOf(kWidth, kHeight, [](int x, int) {
+            return x < kWidth / 2 ? std::array{200, 40, 40} : std::array{120, 120, 120};
+        });
+        Take take = makeTake();
+        const Oklab red = oklabOfSrgb(200 / 255.0, 40 / 255.0, 40 / 255.0);
+        ColourWindow window;
+        window.range.hueDeg = float(hueDeg(red));
+        window.range.chroma = {float(chroma(red)) / 2, 0.4F, 0.02F};
+        take = withNewStep(std::move(take), take.keeps[0].id, Sign::Add,
+                           std::make_shared<ColourWindowStep>(window));
+        std::vector<std::string> notes;
+        const auto preset =
+            presetFromText(presetToText(presetOf(take, {"keeps"}, "Red", *levels)), "x", notes);
+        QVERIFY(preset);
+        const SeenPart seen = preset->seen.at("Keep 1");
+        QVERIFY(std::abs(seen.share - 0.5) < 0.01);
+        QVERIFY(std::abs(seen.colour.a - red.a) < 0.01);
+
+        CarryReport same;
+        QVERIFY(withPresetOn(makeTake(), *preset, *levels, false, same));
+        QVERIFY(!same.wantsALook() && same.lines.at(0).sure > 0.95F);
+        const auto grey = test::levelsOf(kWidth, kHeight, [](int x, int y) {
+            return x + y < 40 ? std::array{200, 40, 40} : std::array{120, 120, 120};
+        });
+        CarryReport other;
+        QVERIFY(withPresetOn(makeTake(), *preset, *grey, false, other));
+        QVERIFY(other.wantsALook());
+    }
+
+    void findsItAgainElsewhere()
+    {
+        // A red and blue thing on a mottled ground that has a little of the red.
+        const auto scene = [](int left, int top, double light) {
+            return test::levelsOf(kWidth, kHeight, [=](int x, int y) {
+                const bool isIt = x >= left && x < left + 80 && y >= top && y < top + 50;
+                std::array<int, 3> out{90 + (x * 7 + y * 13) % 40, 110, 100};
+                if (isIt)
+                    out = y < top + 25 ? std::array{190, 40, 40} : std::array{40, 50, 180};
+                else if ((x / 20 + y / 20) % 9 == 0)
+                    out = {180, 50, 45};
+                for (int &each : out)
+                    each = int(each * light);
+                return out;
+            });
+        };
+        Take take = makeTake();
+        take =
+            withNewStep(std::move(take), take.keeps[0].id, Sign::Add,
+                        std::make_shared<OutlineStep>(std::vector<Outline>{{{{60, 50}, {}, {}},
+                                                                            {{140, 50}, {}, {}},
+                                                                            {{140, 100}, {}, {}},
+                                                                            {{60, 100}, {}, {}}}}));
+        const auto part = seenPart(*scene(60, 50, 1), take.keeps[0]);
+        QVERIFY(part);
+        const auto other = scene(250, 180, 0.7);
+        const auto found = findAgain(*other, *part);
+        QCOMPARE(found.size(), size_t(1));
+        const Rect *box = found.data();
+        QVERIFY(std::abs(box->x0 - 250) < 16 && std::abs(box->y0 - 180) < 16);
+        QVERIFY2(
+            std::abs(box->x1 - 330) < 16 && std::abs(box->y1 - 230) < 16,
+            qPrintable(QString("%1 %2 %3 %4").arg(box->x0).arg(box->y0).arg(box->x1).arg(box->y1)));
     }
 
     void badFilesSayWhatAndWhy()
