@@ -6,6 +6,7 @@
 #include "document/set_param.h"
 #include "document/tone_starts.h"
 #include "io/file.h"
+#include "job/deliver.h"
 #include "lettering/lettering.h"
 #include "light/signature.h"
 #include "render/auto_grey.h"
@@ -19,14 +20,6 @@ namespace buttonhole::cli
 
 namespace
 {
-
-/// What is wide is taken from coarser levels.
-bool looksFarAround(const Take &take)
-{
-    return !take.tones.empty() ||
-           std::any_of(take.keeps.begin(), take.keeps.end(),
-                       [](const Keep &keep) { return keep.glow.strength > 0; });
-}
 
 Result<void> changeGeometry(Geometry &geometry, const ChangeArguments &arguments,
                             const Photo &photo)
@@ -126,11 +119,10 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     for (const std::string &set : change.sets) // what cannot be set is told later
         if (auto changed = withParam(made, set))
             made = std::move(*changed);
-    bool isNeeded = (made.greyOn && made.grey.strength > 0 && made.grey.hasMargin()) ||
-                    change.finds || change.find.light || change.find.straightens ||
-                    change.find.spots || !change.find.lens.empty() || !change.locals.empty() ||
-                    looksFarAround(made) || !change.presets.empty();
-    made.visitMasks([&](const Mask &mask) { isNeeded = isNeeded || mask.needsLevels(); });
+    const bool isNeeded = needsLevels(made) || change.finds || change.find.light ||
+                          change.find.straightens || change.find.spots ||
+                          !change.find.lens.empty() || !change.locals.empty() ||
+                          !change.presets.empty();
     return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
 }
 

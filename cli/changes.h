@@ -2,7 +2,7 @@
 
 #include "document/preset.h"
 #include "io/photo_levels.h"
-#include "opened.h"
+#include "job/opened.h"
 #include "prepare.h"
 
 #include <optional>

@@ -4,8 +4,8 @@
 #include "document/mask_import.h"
 #include "document/take_json.h"
 #include "io/file.h"
+#include "job/opened.h"
 #include "mask/region_step.h"
-#include "opened.h"
 #include "render/auto_grey.h"
 #include "render/grey_statistics.h"
 #include "subject/crop_ideas.h"
@@ -140,7 +140,7 @@ Result<void> writeMasks(const PhotoLevels &levels, const Take &take,
 
 int info(const InfoArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     endProgress(options);
@@ -154,7 +154,7 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     ExportSettings settings = arguments.settings;
     if (const auto fine = takeFormat(settings, arguments.out); !fine)
         return fail(fine.error(), options);
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
@@ -173,7 +173,7 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
 
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     auto take = findTake(opened->work, arguments.take);
@@ -208,7 +208,7 @@ int looks(const OutputOptions &options)
 Result<std::shared_ptr<const PhotoLevels>>
 openLevels(const std::string &file, const std::string &photo, const OutputOptions &options)
 {
-    const auto opened = open(file, photo, makeRun("Reading", options));
+    const auto opened = openPath(file, photo, makeRun("Reading", options));
     if (!opened)
         return opened.error();
     return PhotoLevels::make(opened->photo);
@@ -270,7 +270,7 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
     if (endingOf(arguments.out) != ".png")
         return fail({ErrorKind::InvalidArgument, arguments.out, "its name must end in .png"},
                     options);
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
@@ -313,7 +313,7 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     const auto text = readStream(arguments.take, kMostBytes);
     if (!text)
         return fail(text.error(), options);
-    auto opened = open(arguments.photo, {}, makeRun("Reading", options));
+    auto opened = openPath(arguments.photo, {}, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     std::vector<std::string> inputs = opened->inputs;
@@ -347,9 +347,13 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     for (size_t i = 0; i < arguments.masksOut.size(); i += 2)
         if (const auto keep = keepNamed(*take, arguments.masksOut[i]); !keep)
             return fail(keep.error(), options);
+    std::vector<std::string> notes;
     if (!arguments.save.empty())
-        if (const auto saved = saveAs(arguments.save, *opened, *take, **levels, options); !saved)
+        if (const auto saved =
+                saveAs(arguments.save, *opened, *take, **levels, notes, makeRun("Saving", options));
+            !saved)
             return fail(saved.error(), options);
+    printNotes(notes, options);
     if (const auto done = writeMasks(**levels, *take, arguments.masksOut, options); !done)
         return fail(done.error(), options);
     if (arguments.out.empty()) {

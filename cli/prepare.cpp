@@ -2,8 +2,8 @@
 
 #include "export/export.h"
 #include "io/file.h"
+#include "job/opened.h"
 #include "lens/lens_library.h"
-#include "opened.h"
 #include "subject/level_angle.h"
 
 #include <algorithm>
@@ -62,7 +62,7 @@ std::vector<std::string> photosOf(const std::vector<std::string> &named)
 Result<void> prepareOne(const std::string &photo, const std::string &out,
                         const FindingArguments &find, const OutputOptions &options)
 {
-    const auto opened = open(photo, {}, makeRun("Reading", options));
+    const auto opened = openPath(photo, {}, makeRun("Reading", options));
     if (!opened)
         return opened.error();
     if (auto fine = checkOutputs({out}, opened->inputs); !fine)

@@ -65,7 +65,7 @@ int presets(const OutputOptions &options)
 
 int preset(const PresetArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)

@@ -3,7 +3,7 @@
 #include "document/mask_import.h"
 #include "export/export.h"
 #include "io/file.h"
-#include "opened.h"
+#include "job/opened.h"
 
 namespace buttonhole::cli
 {
@@ -66,16 +66,20 @@ Result<void> removeIn(const Opened &opened, const Take &take, const RemoveArgume
     if (!made)
         return made.error();
     filledTake = withRemoval(std::move(filledTake), id, [&](Removal &each) { each = *made; });
-    return isContainerPath(arguments.out)
-               ? saveAs(arguments.out, opened, filledTake, **levels, options)
-               : writePicture(**levels, filledTake, arguments, makeRun("Writing", options));
+    if (!isContainerPath(arguments.out))
+        return writePicture(**levels, filledTake, arguments, makeRun("Writing", options));
+    std::vector<std::string> notes;
+    auto saved =
+        saveAs(arguments.out, opened, filledTake, **levels, notes, makeRun("Saving", options));
+    printNotes(notes, options);
+    return saved;
 }
 
 } // namespace
 
 int remove(const RemoveArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = open(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
     if (!opened)
         return fail(opened.error(), options);
     std::vector<std::string> inputs = opened->inputs;

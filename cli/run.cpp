@@ -1,5 +1,6 @@
 #include "run.h"
 
+#include "batch.h"
 #include "commands.h"
 #include "document/container.h"
 #include "presets.h"
@@ -20,7 +21,7 @@ namespace
 /// The options of an exported picture, the same for every command that writes one.
 void addExportOptions(CLI::App &command, ExportSettings &settings)
 {
-    command.add_option("--quality", settings.quality, "JPEG quality, 1 to 100")
+    command.add_option("--quality", settings.quality, "of JPEG, WebP and AVIF, 1 to 100")
         ->capture_default_str();
     command.add_option("--bits", settings.bits, "bits per channel: 8, or 16 for PNG and TIFF")
         ->capture_default_str();
@@ -37,6 +38,21 @@ void addExportOptions(CLI::App &command, ExportSettings &settings)
         ->check(CLI::IsMember({"photo", "srgb"}));
     command.add_flag("--strip-location", settings.stripLocation,
                      "leave out where the photo was taken");
+    command.add_option("--sharpen", settings.sharpen, "for the size it leaves in, 0 to 1");
+    command.add_flag_callback(
+        "--unsigned", [&settings] { settings.signs = false; }, "without the take's signature");
+    command
+        .add_option_function<std::string>(
+            "--metadata",
+            [&settings](const std::string &word) {
+                settings.carried = word == "all"       ? Metadata::Carried::All
+                                   : word == "credits" ? Metadata::Carried::Credits
+                                                       : Metadata::Carried::Nothing;
+            },
+            "what of the photo's goes on: all, credits (author, copyright, description) or none")
+        ->check(CLI::IsMember({"all", "credits", "none"}));
+    command.add_option("--copyright", settings.copyright, "in the place of the photo's");
+    command.add_option("--description", settings.description, "in the place of the photo's");
 }
 
 /// What is found out of a photo by itself.
@@ -134,7 +150,7 @@ void addFileAndTake(CLI::App &command, Arguments &arguments)
     command.add_option("--take", arguments.take, "name of the take; the current one otherwise");
 }
 
-constexpr const char *kPictureHelp = "picture to write: .jpg, .png or .tif";
+constexpr const char *kPictureHelp = "picture to write: .jpg, .png, .tif, .webp or .avif";
 
 void addLooking(Commands &to)
 {
@@ -221,6 +237,74 @@ void addMaking(Commands &to)
         cli::preset);
 }
 
+/// A word of the delivery, set on top of what a preset says.
+template <class Value, class Set>
+CLI::Option *addDelivery(CLI::App &command, cli::BatchArguments &batch, const char *name,
+                         const char *help, Set set)
+{
+    return command.add_option_function<Value>(
+        name,
+        [&batch, set](const Value &value) {
+            batch.changes.push_back([=](Delivery &delivery) { set(delivery, value); });
+        },
+        help);
+}
+
+void describeBatch(CLI::App &command, cli::BatchArguments &batch)
+{
+    command.add_option("INPUT", batch.inputs, "photos, .buttonhole files, or folders of them")
+        ->required();
+    command.add_option("-o,--out", batch.out, "folder to write to")->required();
+    command.add_option("--preset", batch.presets,
+                       "a preset, by name or its .json file; may be given again");
+    command.add_option("--export-preset", batch.exportPreset, "one that says how it is exported");
+    command.add_flag("--place-all", batch.placesAll,
+                     "of presets, also strokes and outlines, at the same place in the frame");
+    command.add_flag("--all-takes", batch.allTakes,
+                     "of .buttonhole files, not the current one alone");
+    command.add_flag("--resume", batch.resumes, "go on where the manifest in the folder ends");
+    command.add_option("--jobs", batch.workers, "photos at a time; 2 otherwise")
+        ->check(CLI::Range(1, 64));
+    addDelivery<std::string>(command, batch, "--format", "jpeg, png, tiff, webp or avif",
+                             [](Delivery &delivery, const std::string &word) {
+                                 if (const auto format = formatFromPath("." + word))
+                                     delivery.picture.format = *format;
+                             })
+        ->check(CLI::IsMember({"jpeg", "png", "tiff", "webp", "avif"}));
+    addDelivery<int>(command, batch, "--quality", "of JPEG, WebP and AVIF",
+                     [](Delivery &delivery, int value) { delivery.picture.quality = value; })
+        ->check(CLI::Range(1, 100));
+    addDelivery<int>(command, batch, "--bits", "8, or 16 for PNG and TIFF",
+                     [](Delivery &delivery, int value) { delivery.picture.bits = value; });
+    addDelivery<int>(command, batch, "--long-edge", "px; never enlarged",
+                     [](Delivery &delivery, int value) {
+                         delivery.size = {SizeRule::Kind::LongEdge, double(value), 0, 0};
+                     });
+    addDelivery<double>(command, batch, "--megapixels", "never enlarged",
+                        [](Delivery &delivery, double value) {
+                            delivery.size = {SizeRule::Kind::Megapixels, value, 0, 0};
+                        });
+    addDelivery<double>(
+        command, batch, "--sharpen", "for the size it leaves in, 0 to 1",
+        [](Delivery &delivery, double value) { delivery.picture.sharpen = float(value); })
+        ->check(CLI::Range(0.0, 1.0));
+    addDelivery<std::string>(
+        command, batch, "--name",
+        "of {name}, {take}, {taken}, {date}, {number}; {name}-keep otherwise",
+        [](Delivery &delivery, const std::string &pattern) { delivery.name = pattern; });
+    addDelivery<std::string>(command, batch, "--if-there", "number, replace or skip",
+                             [](Delivery &delivery, const std::string &word) {
+                                 delivery.ifThere = word == "replace" ? Delivery::IfThere::Replace
+                                                    : word == "skip"  ? Delivery::IfThere::Skip
+                                                                      : Delivery::IfThere::Number;
+                             })
+        ->check(CLI::IsMember({"number", "replace", "skip"}));
+    command.add_flag_callback(
+        "--masks",
+        [&batch] { batch.changes.push_back([](Delivery &delivery) { delivery.masks = true; }); },
+        "each keep's mask beside the picture, as a PNG of 16 bits");
+}
+
 void describeRemove(CLI::App &command, cli::RemoveArguments &remove)
 {
     addFileAndTake(command, remove);
@@ -278,6 +362,9 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     commands.add<cli::RemoveArguments>(
         "remove", "Write the photo without what a mask covers, filled from round about",
         describeRemove, cli::remove);
+    commands.add<cli::BatchArguments>("batch",
+                                      "Deliver many photos the same way; prints a report as JSON",
+                                      describeBatch, cli::batch);
     commands.add<cli::ApplyArguments>("apply", "Apply a take written as JSON to a photo",
                                       describeApply, cli::apply);
     try {

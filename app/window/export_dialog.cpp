@@ -32,7 +32,7 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     form->setHorizontalSpacing(16);
     form->setVerticalSpacing(10);
 
-    m_format->addItems({tr("JPEG"), tr("PNG"), tr("TIFF")});
+    m_format->addItems({tr("JPEG"), tr("PNG"), tr("TIFF"), tr("WebP"), tr("AVIF")});
     m_format->setCurrentIndex(int(settings.format));
     m_format->setAccessibleName(tr("Format"));
     form->addRow(tr("Format"), m_format);
@@ -41,7 +41,7 @@ ExportDialog::ExportDialog(const Session &session, Jobs &jobs, const ExportSetti
     range.least = 1;
     range.initial = 92;
     m_quality =
-        new Slider(tr("Quality"), range, tr("JPEG quality: larger keeps more detail"), this);
+        new Slider(tr("Quality"), range, tr("Larger keeps more detail, in a larger file"), this);
     m_quality->setAmount(settings.quality);
     form->addRow(m_quality);
     m_bits->addItems({tr("8 bits"), tr("16 bits")});
@@ -101,8 +101,7 @@ ExportSettings ExportDialog::settings() const
     ExportSettings out;
     out.format = ExportSettings::Format(m_format->currentIndex());
     out.quality = int(m_quality->amount());
-    const bool isJpeg = out.format == ExportSettings::Format::Jpeg;
-    out.bits = !isJpeg && m_bits->currentIndex() == 1 ? 16 : 8;
+    out.bits = factsOf(out.format).mostBits == 16 && m_bits->currentIndex() == 1 ? 16 : 8;
     out.longEdgePx = m_resize->isChecked() ? m_longEdge->value() : 0;
     out.space = ExportSettings::Space(m_space->currentIndex());
     out.stripLocation = m_strip->isChecked();
@@ -111,9 +110,10 @@ ExportSettings ExportDialog::settings() const
 
 void ExportDialog::refresh()
 {
-    const bool isJpeg = m_format->currentIndex() == int(ExportSettings::Format::Jpeg);
-    m_quality->setEnabled(isJpeg);
-    m_bits->setEnabled(!isJpeg);
+    const FormatFacts &facts = factsOf(ExportSettings::Format(m_format->currentIndex()));
+    m_quality->setEnabled(facts.isLossy);
+    m_bits->setEnabled(facts.mostBits == 16);
+    m_space->setEnabled(!facts.isSrgb);
     m_longEdge->setEnabled(m_resize->isChecked());
     measureSoon();
 }

@@ -3,6 +3,7 @@
 #include "export/area_reducer.h"
 #include "export/cubic_enlarger.h"
 #include "export/mounted_writer.h"
+#include "export/sharpening_writer.h"
 #include "export/signed_mount.h"
 #include "export/thumbnail.h"
 #include "io/file.h"
@@ -74,7 +75,10 @@ std::pair<int, int> pictureSize(const Take &take, const PictureRect &picture, in
     for (const int more : {0, -1, 1, -2, 2}) // the frame is of whole px
         if (const auto made = outputSize(own, guess + more); framed(made) == longEdgePx)
             return made;
-    return outputSize(own, guess);
+    int less = 0; // none is as long: the longest that is not longer
+    while (guess - less > 1 && framed(outputSize(own, guess - less)) > longEdgePx)
+        ++less;
+    return outputSize(own, guess - less);
 }
 
 /// The first row after `y` where a strip ends: strips lie on the grid of tiles.
@@ -85,12 +89,16 @@ int stripEnd(int y, const PictureRect &picture)
 
 Result<void> checkSettings(const ExportSettings &settings, const std::string &subject)
 {
-    const bool jpeg = settings.format == ExportSettings::Format::Jpeg;
+    const FormatFacts &facts = factsOf(settings.format);
     if (settings.quality < 1 || settings.quality > 100)
         return Error{ErrorKind::InvalidArgument, subject, "quality goes from 1 to 100"};
-    if (settings.bits != 8 && (settings.bits != 16 || jpeg))
+    if (settings.bits != 8 && settings.bits > facts.mostBits)
         return Error{ErrorKind::InvalidArgument, subject,
-                     jpeg ? "JPEG holds 8 bits; choose PNG or TIFF for 16" : "bits are 8 or 16"};
+                     std::string(facts.name) + " holds 8 bits; choose PNG or TIFF for 16"};
+    if (settings.bits != 8 && settings.bits != 16)
+        return Error{ErrorKind::InvalidArgument, subject, "bits are 8 or 16"};
+    if (!(settings.sharpen >= 0 && settings.sharpen <= 1))
+        return Error{ErrorKind::InvalidArgument, subject, "sharpening goes from 0 to 1"};
     if (settings.longEdgePx < 0)
         return Error{ErrorKind::InvalidArgument, subject, "the long edge cannot be negative"};
     return {};
@@ -113,12 +121,25 @@ Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings
     case ExportSettings::Format::Png:
         return makePngWriter(descriptor, spec, subject);
     case ExportSettings::Format::Tiff:
+    case ExportSettings::Format::WebP:
+    case ExportSettings::Format::Avif:
         break;
     }
     const auto formats = loadFormats();
     if (!formats)
         return formats.error();
-    return (*formats)->makeTiffWriter(file, spec);
+    if (settings.format == ExportSettings::Format::Tiff)
+        return (*formats)->makeTiffWriter(file, spec);
+    const bool isWebP = settings.format == ExportSettings::Format::WebP;
+    return (*formats)->makeLossyWriter(file, spec, isWebP ? "webp" : "avif");
+}
+
+Take unsignedTake(Take take)
+{
+    std::erase_if(take.finish, [](const AdjustmentLine &line) {
+        return line.adjustment->kind() == Signature::kKind;
+    });
+    return take;
 }
 
 /// What is to be exported.
@@ -143,7 +164,8 @@ struct Order {
 Order orderOf(const PhotoLevels &levels, const Take &take, const ExportSettings &settings,
               const std::string &subject, const Run &run)
 {
-    const bool isOwn = settings.space == ExportSettings::Space::Photo;
+    const bool isOwn =
+        settings.space == ExportSettings::Space::Photo && !factsOf(settings.format).isSrgb;
     return {levels,
             take,
             settings,
@@ -253,11 +275,10 @@ Result<void> encodeTo(int descriptor, const std::string &file, const Order &orde
     if (!made)
         return made.error();
     const Mount &mount = *made;
-    const bool isJpeg = order.settings.format == ExportSettings::Format::Jpeg;
     PictureSpec spec;
     spec.width = mount.width();
     spec.height = mount.height();
-    spec.channels = mount.hasAlpha() && !isJpeg ? 4 : 3;
+    spec.channels = mount.hasAlpha() && factsOf(order.settings.format).holdsAlpha ? 4 : 3;
     spec.bits = order.settings.bits;
     spec.quality = order.settings.quality;
     spec.dpi = order.levels.photo().dpi;
@@ -265,15 +286,21 @@ Result<void> encodeTo(int descriptor, const std::string &file, const Order &orde
     auto writer = makeWriter(order.settings, spec, descriptor, file, order.subject);
     if (!writer)
         return writer.error();
-    if (mount.isPlain()) {
-        if (auto rendered = renderInto(**writer, order); !rendered)
-            return rendered;
-        return (*writer)->finish();
+    // From last to first: codec, what lies over it, sharpness.
+    PictureWriter *to = writer->get();
+    std::unique_ptr<PictureWriter> mounted;
+    if (!mount.isPlain()) {
+        mounted = makeMountedWriter(mount, spec, *to);
+        to = mounted.get();
     }
-    const auto mounted = makeMountedWriter(mount, spec, **writer);
-    if (auto rendered = renderInto(*mounted, order); !rendered)
+    std::unique_ptr<PictureWriter> sharpening;
+    if (const float amount = order.settings.sharpen; amount > 0) {
+        sharpening = makeSharpeningWriter(*to, width, spec.bits, amount);
+        to = sharpening.get();
+    }
+    if (auto rendered = renderInto(*to, order); !rendered)
         return rendered;
-    return mounted->finish();
+    return to->finish();
 }
 
 } // namespace
@@ -283,10 +310,19 @@ std::pair<int, int> exportedSize(const Take &take, const PictureRect &picture, i
     return framedSize(take, pictureSize(take, picture, longEdgePx));
 }
 
+const FormatFacts &factsOf(ExportSettings::Format format)
+{
+    static constexpr FormatFacts kFacts[] = {{"JPEG", ".jpg", true, 8, false, false},
+                                             {"PNG", ".png", false, 16, true, false},
+                                             {"TIFF", ".tif", false, 16, true, false},
+                                             {"WebP", ".webp", true, 8, true, true},
+                                             {"AVIF", ".avif", true, 8, true, true}};
+    return kFacts[size_t(format)];
+}
+
 std::string endingFor(ExportSettings::Format format)
 {
-    constexpr const char *kEndings[] = {".jpg", ".png", ".tif"};
-    return kEndings[int(format)];
+    return factsOf(format).ending;
 }
 
 std::string withEnding(const std::string &path, ExportSettings::Format format)
@@ -307,7 +343,12 @@ Result<ExportSettings::Format> formatFromPath(const std::string &path)
         return ExportSettings::Format::Png;
     if (extension == ".tif" || extension == ".tiff")
         return ExportSettings::Format::Tiff;
-    return Error{ErrorKind::InvalidArgument, path, "its name must end in .jpg, .png or .tif"};
+    if (extension == ".webp")
+        return ExportSettings::Format::WebP;
+    if (extension == ".avif")
+        return ExportSettings::Format::Avif;
+    return Error{ErrorKind::InvalidArgument, path,
+                 "its name must end in .jpg, .png, .tif, .webp or .avif"};
 }
 
 Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
@@ -325,18 +366,21 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
     if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
         return fine.error();
 
-    Order order = orderOf(levels, take, settings, path, run);
+    const Take leaving = settings.signs ? take : unsignedTake(take);
+    Order order = orderOf(levels, leaving, settings, path, run);
     const Mount mount = order.mount();
     const int width = mount.width();
     const int height = mount.height();
-    Metadata::WriteOptions carried;
-    carried.stripLocation = settings.stripLocation;
+    Metadata::WriteOptions carried{settings.stripLocation, settings.carried, settings.copyright,
+                                   settings.description};
     carried.width = width;
     carried.height = height;
     const auto written = writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
         Thumbnail thumbnail(order.picture.width(), order.picture.height(), kThumbnailPx,
                             order.output.profile);
-        const bool hasMetadata = !levels.photo().metadata.isEmpty();
+        // What can be written into AVIF is nothing, as yet.
+        const bool hasMetadata = settings.format != ExportSettings::Format::Avif &&
+                                 levels.photo().metadata.hasToWrite(carried);
         order.thumbnail = hasMetadata ? &thumbnail : nullptr;
         {
             const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
@@ -345,8 +389,9 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
             if (auto encoded = encodeTo(file.fd, temporary, order); !encoded)
                 return encoded;
         }
-        if (hasMetadata)
-            carried.thumbnailJpeg = thumbnail.jpeg();
+        if (!hasMetadata)
+            return {};
+        carried.thumbnailJpeg = thumbnail.jpeg();
         return levels.photo().metadata.writeTo(temporary, carried);
     });
     if (!written)
@@ -366,7 +411,8 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     if (file.fd < 0)
         return systemError("export");
     const std::string place = "/proc/self/fd/" + std::to_string(file.fd);
-    const Order order = orderOf(levels, take, settings, "export", run);
+    const Take leaving = settings.signs ? take : unsignedTake(take);
+    const Order order = orderOf(levels, leaving, settings, "export", run);
     if (const auto encoded = encodeTo(file.fd, place, order); !encoded)
         return encoded.error();
     struct stat info {

@@ -1,22 +1,39 @@
 #pragma once
 
 #include "document/take.h"
+#include "io/metadata.h"
 #include "io/photo_levels.h"
 
 namespace buttonhole
 {
 
 struct ExportSettings {
-    enum class Format { Jpeg, Png, Tiff } format = Format::Jpeg;
+    enum class Format { Jpeg, Png, Tiff, WebP, Avif } format = Format::Jpeg;
     enum class Space { Photo, Srgb } space = Space::Photo; ///< the profile the file is in
-    int quality = 92;                                      ///< JPEG, 1..100
+    int quality = 92;                                      ///< of what loses detail, 1..100
     int bits = 8;                                          ///< 8, or 16 for PNG and TIFF
     int longEdgePx = 0; ///< 0 = the size it is delivered in; never enlarges
+    float sharpen = 0;  ///< 0..1: for the size that it leaves in, after it was made smaller
+    bool signs = true;  ///< with the take's signature
     bool stripLocation = false;
+    Metadata::Carried carried = Metadata::Carried::All;
+    std::string copyright; ///< in the place of what the photo says; empty: that
+    std::string description;
     friend bool operator==(const ExportSettings &, const ExportSettings &) = default;
 };
 
-/// The format a file name asks for (.jpg .jpeg .png .tif .tiff, any case).
+/// What there is to know of a format.
+struct FormatFacts {
+    const char *name;   ///< "JPEG"
+    const char *ending; ///< with its dot
+    bool isLossy;       ///< quality counts
+    int mostBits;
+    bool holdsAlpha;
+    bool isSrgb; ///< always: its files tell no profile
+};
+const FormatFacts &factsOf(ExportSettings::Format format);
+
+/// The format a file name asks for (.jpg .jpeg .png .tif .tiff .webp .avif, any case).
 /// Errors: InvalidArgument.
 Result<ExportSettings::Format> formatFromPath(const std::string &path);
 

@@ -88,11 +88,53 @@ void eraseWhere(Container &container, const Test &test)
         it = test(*it) ? container.erase(it) : std::next(it);
 }
 
+bool isCredit(const std::string &key)
+{
+    constexpr const char *kCredits[] = {"Exif.Image.Artist",
+                                        "Exif.Image.Copyright",
+                                        "Exif.Image.ImageDescription",
+                                        "Xmp.dc.creator",
+                                        "Xmp.dc.rights",
+                                        "Xmp.dc.description",
+                                        "Xmp.xmpRights.UsageTerms",
+                                        "Iptc.Application2.Byline",
+                                        "Iptc.Application2.Copyright",
+                                        "Iptc.Application2.Caption"};
+    return std::find(std::begin(kCredits), std::end(kCredits), key) != std::end(kCredits);
+}
+
+/// Leaves out what is not to go on.
+template <class Data>
+void keepCarried(Data &data, Metadata::Carried carried)
+{
+    if (carried == Metadata::Carried::Nothing)
+        data.clear();
+    else if (carried == Metadata::Carried::Credits)
+        eraseWhere(data, [](const auto &datum) { return !isCredit(datum.key()); });
+}
+
+/// What the user says in the place of what the photo said.
+void setCredits(Exiv2::ExifData &exif, Exiv2::XmpData &xmp, Exiv2::IptcData &iptc,
+                const Metadata::WriteOptions &options)
+{
+    if (!options.copyright.empty()) {
+        exif["Exif.Image.Copyright"] = options.copyright;
+        xmp["Xmp.dc.rights"] = "lang=x-default " + options.copyright;
+        iptc["Iptc.Application2.Copyright"] = options.copyright;
+    }
+    if (!options.description.empty()) {
+        exif["Exif.Image.ImageDescription"] = options.description;
+        xmp["Xmp.dc.description"] = "lang=x-default " + options.description;
+        iptc["Iptc.Application2.Caption"] = options.description;
+    }
+}
+
 Exiv2::ExifData carriedExif(const Exiv2::ExifData &from, const Metadata::WriteOptions &options)
 {
     Exiv2::ExifData exif(from);
     Exiv2::ExifThumb(exif).erase();
     eraseWhere(exif, isAboutStorage);
+    keepCarried(exif, options.carried);
     if (options.stripLocation)
         eraseWhere(exif, [](const Exiv2::Exifdatum &d) {
             return d.groupName() == "GPSInfo" || d.key() == "Exif.Image.GPSTag";
@@ -219,9 +261,15 @@ std::vector<std::pair<std::string, std::string>> Metadata::summary() const
     return out;
 }
 
+bool Metadata::hasToWrite(const WriteOptions &options) const
+{
+    return !options.copyright.empty() || !options.description.empty() ||
+           (!isEmpty() && options.carried != Carried::Nothing);
+}
+
 Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &options) const
 {
-    if (isEmpty())
+    if (!hasToWrite(options))
         return {};
     setUpLibrary();
     errno = 0;
@@ -230,7 +278,9 @@ Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &opti
         image->readMetadata();
         WriteOptions carried = options;
         if (image->imageType() == Exiv2::ImageType::tiff)
-            carried.thumbnailJpeg.clear(); // there it would be a second page, and a broken one
+            carried.thumbnailJpeg.clear();   // there it would be a second page, and a broken one
+        if (options.carried != Carried::All) // it is the photo's look as well
+            carried.thumbnailJpeg.clear();
         Exiv2::ExifData merged = carriedExif(m_data->exif, carried);
         for (const auto &own : image->exifData()) // the new file's storage tags (TIFF) stay
             if (isAboutStorage(own))
@@ -243,6 +293,9 @@ Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &opti
         Exiv2::IptcData iptc(m_data->iptc);
         if (options.stripLocation)
             eraseWhere(iptc, [](const Exiv2::Iptcdatum &d) { return isLocation(d); });
+        keepCarried(xmp, options.carried);
+        keepCarried(iptc, options.carried);
+        setCredits(merged, xmp, iptc, options);
         image->setExifData(merged);
         image->setXmpData(xmp);
         image->setIptcData(iptc);

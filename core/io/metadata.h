@@ -41,12 +41,23 @@ public:
     /// Camera, lens, exposure, date, author and the like: (plain name, value), in that order.
     std::vector<std::pair<std::string, std::string>> summary() const;
 
+    /// What of it goes on into another file.
+    enum class Carried {
+        All,
+        Credits, ///< author, copyright, description
+        Nothing
+    };
     struct WriteOptions {
         bool stripLocation = false;
-        int width = 0; ///< of the written picture
+        Carried carried = Carried::All;
+        std::string copyright = {};   ///< in the place of its own; empty: that
+        std::string description = {}; ///< the same
+        int width = 0;                ///< of the written picture
         int height = 0;
-        std::vector<uint8_t> thumbnailJpeg; ///< replaces the old one; empty: none
+        std::vector<uint8_t> thumbnailJpeg = {}; ///< replaces the old one; empty: none
     };
+    /// Anything would be written.
+    bool hasToWrite(const WriteOptions &options) const;
     /// Adds the metadata to a finished picture file: orientation becomes 1 (pixels are upright),
     /// sizes and thumbnail are renewed, tags that describe the old file's storage are left out.
     /// Errors: Io, DiskFull.

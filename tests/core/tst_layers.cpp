@@ -84,7 +84,8 @@ private Q_SLOTS:
              {"base", "raster", "geometry", "colour", "io", "tone", "mask", "light", "document"}},
             {"export",
              {"base", "raster", "colour", "io", "tone", "mask", "light", "lettering", "document",
-              "render"}}};
+              "render"}},
+            {"job", {"base", "raster", "io", "document", "render", "export"}}};
         checkFolders("core", mayInclude);
     }
 

@@ -288,12 +288,67 @@ Result<std::unique_ptr<PictureWriter>> makeTiffWriter(const std::string &path,
         std::make_unique<TiffWriter>(std::move(output), spec, path));
 }
 
+/// For codecs that take a picture at once.
+class WholeWriter final : public PictureWriter
+{
+public:
+    WholeWriter(std::unique_ptr<OIIO::ImageOutput> output, const OIIO::ImageSpec &spec,
+                std::string path)
+        : m_output(std::move(output)), m_spec(spec), m_path(std::move(path))
+    {
+        m_pixels.reserve(size_t(m_spec.image_bytes()));
+    }
+    Result<void> writeRows(const void *rows, int count) override
+    {
+        const auto *from = static_cast<const uint8_t *>(rows);
+        m_pixels.insert(m_pixels.end(), from,
+                        from + size_t(count) * size_t(m_spec.scanline_bytes()));
+        return {};
+    }
+    Result<void> finish() override
+    {
+        errno = 0;
+        const bool isWritten = m_output->open(m_path, m_spec) &&
+                               m_output->write_image(OIIO::TypeDesc::UINT8, m_pixels.data()) &&
+                               m_output->close();
+        if (!isWritten)
+            return Error{errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io, m_path,
+                         m_output->geterror()};
+        return {};
+    }
+
+private:
+    std::unique_ptr<OIIO::ImageOutput> m_output;
+    OIIO::ImageSpec m_spec;
+    std::string m_path;
+    std::vector<uint8_t> m_pixels;
+};
+
+Result<std::unique_ptr<PictureWriter>> makeLossyWriter(const std::string &path,
+                                                       const PictureSpec &spec, const char *format)
+{
+    const std::string name = format;
+    auto output = OIIO::ImageOutput::create(name == "avif" ? "heif" : name);
+    if (!output)
+        return Error{ErrorKind::Io, path, OIIO::geterror()};
+    OIIO::ImageSpec image(spec.width, spec.height, spec.channels, OIIO::TypeDesc::UINT8);
+    if (spec.channels == 4) {
+        image.alpha_channel = 3;
+        image["oiio:UnassociatedAlpha"] = 1;
+    }
+    image["compression"] = name + ":" + std::to_string(spec.quality);
+    image["oiio:ColorSpace"] = "sRGB";
+    return std::unique_ptr<PictureWriter>(
+        std::make_unique<WholeWriter>(std::move(output), image, path));
+}
+
 } // namespace
 
 } // namespace buttonhole
 
 extern "C" const buttonhole::FormatsApi *buttonholeFormats()
 {
-    static const buttonhole::FormatsApi api{buttonhole::decode, buttonhole::makeTiffWriter};
+    static const buttonhole::FormatsApi api{buttonhole::decode, buttonhole::makeLossyWriter,
+                                            buttonhole::makeTiffWriter};
     return &api;
 }

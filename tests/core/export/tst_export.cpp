@@ -124,16 +124,104 @@ private Q_SLOTS:
         auto photo = loadPhoto(at("plain.jpg").toStdString());
         const auto levels =
             PhotoLevels::make(std::make_shared<const Photo>(std::move(*photo))).value();
-        for (const Format format : {Format::Jpeg, Format::Png, Format::Tiff}) {
+        for (const Format format :
+             {Format::Jpeg, Format::Png, Format::Tiff, Format::WebP, Format::Avif}) {
             ExportSettings settings;
             settings.format = format;
-            const char *names[] = {"m.jpg", "m.png", "m.tif"};
+            const char *names[] = {"m.jpg", "m.png", "m.tif", "m.webp", "m.avif"};
             const auto guess = measureExport(*levels, makeTake(), settings);
             const auto real =
                 exportPicture(*levels, makeTake(), settings, at(names[int(format)]).toStdString());
             QVERIFY(guess && real);
             QCOMPARE(guess->bytes, real->bytes); // no metadata in this photo
         }
+    }
+
+    void lossyFormatsComeBackClose_data()
+    {
+        QTest::addColumn<QString>("name");
+        QTest::newRow("WebP") << "l.webp";
+        QTest::newRow("AVIF") << "l.avif";
+    }
+    void lossyFormatsComeBackClose()
+    {
+        QFETCH(QString, name);
+        const auto levels = test::levelsOf(200, 120, [](int x, int y) {
+            return std::array{40 + x / 2, 90 + y / 2, 160 - x / 4};
+        });
+        Take take = makeTake();
+        take.greyOn = false;
+        ExportSettings settings;
+        settings.format = *formatFromPath(name.toStdString());
+        settings.quality = 95;
+        settings.copyright = "Fernhollow Mill";
+        const std::string path = m_folder.filePath(name).toStdString();
+        QVERIFY(exportPicture(*levels, take, settings, path));
+        const auto read = loadPhoto(path);
+        QVERIFY(read);
+        QCOMPARE(QSize(read->width, read->height), QSize(200, 120));
+        for (const auto &[x, y] : {std::pair(10, 10), {100, 60}, {190, 110}}) {
+            const int wanted[] = {40 + x / 2, 90 + y / 2, 160 - x / 4};
+            for (int c = 0; c < 3; ++c)
+                QVERIFY(std::abs(test::codeAt(*read, x, y, c) / 257 - wanted[c]) <= 4);
+        }
+        const auto facts = read->metadata.summary();
+        const bool hasCopyright = std::any_of(facts.begin(), facts.end(), [](const auto &each) {
+            return each.second == "Fernhollow Mill";
+        });
+        QCOMPARE(hasCopyright, settings.format == Format::WebP); // into AVIF nothing is written
+    }
+
+    void onlyCreditsGoOnWhereThatIsAskedFor()
+    {
+        const auto levels = openSample("credits.jpg");
+        ExportSettings settings;
+        settings.carried = Metadata::Carried::Credits;
+        settings.description = "Open day";
+        const std::string path = at("credits-out.jpg").toStdString();
+        const auto wordsOf = [&] {
+            QStringList out;
+            for (const auto &[name, value] : Metadata::fromFile(path).summary())
+                out += QString::fromStdString(name + "=" + value);
+            return out;
+        };
+        QVERIFY(exportPicture(*levels, makeTake(), settings, path));
+        QVERIFY(wordsOf().contains("author=Mill visitor"));
+        QVERIFY(!wordsOf().contains("make=Fernhollow"));
+        QVERIFY(!Metadata::fromFile(path).hasLocation());
+        settings.carried = Metadata::Carried::Nothing;
+        settings.description.clear();
+        QVERIFY(exportPicture(*levels, makeTake(), settings, path));
+        QVERIFY(Metadata::fromFile(path).isEmpty());
+    }
+
+    void sharpeningRaisesEdgesAndLeavesFlatPartsAlone()
+    {
+        const auto levels = test::levelsOf(64, 48, [](int x, int) {
+            const int grey = x < 32 ? 100 : 140;
+            return std::array{grey, grey, grey};
+        });
+        const auto rowOf = [&](float amount) {
+            ExportSettings settings;
+            settings.format = Format::Png;
+            settings.sharpen = amount;
+            const std::string path = at("sharp.png").toStdString();
+            const auto done = exportPicture(*levels, makeTake(), settings, path);
+            Q_ASSERT(done && done->height == 48);
+            const auto photo = loadPhoto(path);
+            std::vector<int> out;
+            for (int x = 0; x < 64; ++x) {
+                out.push_back(test::codeAt(*photo, x, 47, 0) / 257);
+                Q_ASSERT(test::codeAt(*photo, x, 47, 0) == test::codeAt(*photo, x, 47, 2));
+            }
+            return out;
+        };
+        const auto plain = rowOf(0);
+        const auto sharp = rowOf(0.5F);
+        QCOMPARE(sharp[10], plain[10]);
+        QCOMPARE(sharp[50], plain[50]);
+        QVERIFY(sharp[31] < plain[31] - 3);
+        QVERIFY(sharp[32] > plain[32] + 3);
     }
 
     void lowerQualityIsSmaller()
@@ -205,6 +293,8 @@ private Q_SLOTS:
         QTest::newRow("JPEG") << "o.jpg";
         QTest::newRow("PNG") << "o.png";
         QTest::newRow("TIFF") << "o.tif";
+        QTest::newRow("WebP") << "o.webp";
+        QTest::newRow("AVIF") << "o.avif";
         QTest::newRow("mask") << "mask";
     }
     void aFullDiskIsSaidAndNothingIsLost()

@@ -2,11 +2,10 @@
 
 #include "document/container.h"
 #include "io/photo_levels.h"
-#include "output.h"
 
 #include <optional>
 
-namespace buttonhole::cli
+namespace buttonhole
 {
 
 /// A photo, or a .buttonhole file together with its photo.
@@ -20,13 +19,13 @@ struct Opened {
 };
 
 /// @param photoPath where the photo is, if not where the .buttonhole file says; may be empty
-Result<Opened> open(const std::string &path, const std::string &photoPath, const Run &run);
+Result<Opened> openPath(const std::string &path, const std::string &photoPath, const Run &run);
 
 /// The take of that name; the current one for an empty name. Errors: NotFound.
 Result<std::shared_ptr<const Take>> findTake(const Work &work, const std::string &name);
 
-/// Makes a .buttonhole file of a take.
+/// Makes a .buttonhole file of a take. Errors: those of saveContainer().
 Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
-                    const PhotoLevels &levels, const OutputOptions &options);
+                    const PhotoLevels &levels, std::vector<std::string> &notes, const Run &run);
 
-} // namespace buttonhole::cli
+} // namespace buttonhole

@@ -1,11 +1,11 @@
-#include "opened.h"
+#include "job/opened.h"
 
 #include "export/export.h"
 
-namespace buttonhole::cli
+namespace buttonhole
 {
 
-Result<Opened> open(const std::string &path, const std::string &photoPath, const Run &run)
+Result<Opened> openPath(const std::string &path, const std::string &photoPath, const Run &run)
 {
     Opened out;
     std::string photo = path;
@@ -65,7 +65,7 @@ Result<std::shared_ptr<const Take>> findTake(const Work &work, const std::string
 }
 
 Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
-                    const PhotoLevels &levels, const OutputOptions &options)
+                    const PhotoLevels &levels, std::vector<std::string> &notes, const Run &run)
 {
     const Photo &photo = *opened.photo;
     Container container;
@@ -75,9 +75,9 @@ Result<void> saveAs(const std::string &path, const Opened &opened, const Take &t
         container.previewJpeg = std::move(*preview);
     SaveOptions saving;
     saving.photoStamp = photo.stamp;
-    auto saved = saveContainer(container, path, photo.path, saving, makeRun("Saving", options));
-    printNotes(container.notes, options);
+    auto saved = saveContainer(container, path, photo.path, saving, run);
+    notes = container.notes;
     return saved;
 }
 
-} // namespace buttonhole::cli
+} // namespace buttonhole

@@ -1,0 +1,103 @@
+#include "job/deliver.h"
+
+#include "io/file.h"
+#include "render/render.h"
+
+#include <algorithm>
+#include <filesystem>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+/// What is wide is taken from coarser levels.
+bool looksFarAround(const Take &take)
+{
+    return !take.tones.empty() ||
+           std::any_of(take.keeps.begin(), take.keeps.end(),
+                       [](const Keep &keep) { return keep.glow.strength > 0; });
+}
+
+Result<void> writeMasksOf(const PhotoLevels &levels, const Take &take, Delivered &out,
+                          const Run &run)
+{
+    const std::filesystem::path picture(out.path);
+    const std::string begin = (picture.parent_path() / picture.stem()).string();
+    for (const Keep &keep : take.keeps) {
+        if (!keep.on || (keep.steps.empty() && !keep.invert))
+            continue;
+        const std::string path = numberedPath(
+            begin + "-" + fileNameFor(keep.name, {}) + ".png", [&](const std::string &each) {
+                return std::count(out.masks.begin(), out.masks.end(), each) > 0;
+            });
+        if (auto done = exportMask(levels, keep, 16, path, run); !done)
+            return done;
+        out.masks.push_back(path);
+    }
+    return {};
+}
+
+} // namespace
+
+bool needsLevels(const Take &take)
+{
+    bool out =
+        (take.greyOn && take.grey.strength > 0 && take.grey.hasMargin()) || looksFarAround(take);
+    take.visitMasks([&](const Mask &mask) { out = out || mask.needsLevels(); });
+    return out;
+}
+
+Result<Delivered> deliver(const PhotoLevels &levels, Take take, const std::vector<Preset> &presets,
+                          bool placesAll, const Delivery &delivery, const std::string &path,
+                          const Run &run)
+{
+    Delivered out;
+    out.path = path;
+    for (const Preset &preset : presets) {
+        auto made = withPresetOn(std::move(take), preset, levels, placesAll, out.carried, run);
+        if (!made)
+            return made.error();
+        take = std::move(*made);
+    }
+    ExportSettings settings = delivery.picture;
+    const auto [width, height] = exportedSize(take, pictureOf(levels, take).rect());
+    settings.longEdgePx = longEdgeFor(delivery.size, width, height);
+    const auto written = exportPicture(levels, take, settings, path, run);
+    if (!written)
+        return written.error();
+    out.width = written->width;
+    out.height = written->height;
+    out.bytes = written->bytes;
+    if (delivery.masks)
+        if (auto done = writeMasksOf(levels, take, out, run); !done)
+            return done.error();
+    return out;
+}
+
+Result<Delivered> deliverFile(const std::string &input, const std::string &take,
+                              const std::vector<Preset> &presets, bool placesAll,
+                              const Delivery &delivery, const std::string &path, const Run &run)
+{
+    const auto opened = openPath(input, {}, run);
+    if (!opened)
+        return opened.error();
+    const auto chosen = findTake(opened->work, take);
+    if (!chosen)
+        return chosen.error();
+    const bool isWhole = !presets.empty() || needsLevels(**chosen);
+    const auto levels =
+        isWhole ? PhotoLevels::make(opened->photo) : PhotoLevels::makeFlat(opened->photo);
+    if (!levels)
+        return levels.error();
+    for (const std::string &each : opened->inputs)
+        if (isSameFile(each, path))
+            return Error{ErrorKind::InvalidArgument, path, "it is what is read"};
+    auto out = deliver(**levels, **chosen, presets, placesAll, delivery, path, run);
+    if (out)
+        out->notes = opened->notes;
+    return out;
+}
+
+} // namespace buttonhole

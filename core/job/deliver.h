@@ -1,0 +1,37 @@
+#pragma once
+
+#include "document/same_again.h"
+#include "job/delivery.h"
+#include "job/opened.h"
+
+namespace buttonhole
+{
+
+/// One photo's way out.
+struct Delivered {
+    std::string path;
+    int width = 0;
+    int height = 0;
+    uint64_t bytes = 0;
+    std::vector<std::string> masks; ///< paths
+    CarryReport carried;            ///< of presets
+    std::vector<std::string> notes;
+};
+
+/// Puts presets onto a take and writes its picture, and its masks where they are asked for.
+/// @param path with the ending of the delivery's format
+/// Errors: those of exportPicture() and withPresetOn().
+Result<Delivered> deliver(const PhotoLevels &levels, Take take, const std::vector<Preset> &presets,
+                          bool placesAll, const Delivery &delivery, const std::string &path,
+                          const Run &run = {});
+
+/// The same of a file, from opening it. @param take its name; empty: the current one
+Result<Delivered> deliverFile(const std::string &input, const std::string &take,
+                              const std::vector<Preset> &presets, bool placesAll,
+                              const Delivery &delivery, const std::string &path,
+                              const Run &run = {});
+
+/// A take's picture looks at smaller levels of its photo, not at the full size alone.
+bool needsLevels(const Take &take);
+
+} // namespace buttonhole
