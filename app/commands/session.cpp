@@ -80,6 +80,12 @@ void Session::edit(const QString &text, Take take, const QString &mergeKey, Rect
     present(dirty);
 }
 
+void Session::editWork(const QString &text, Work work, const QString &mergeKey)
+{
+    m_history.push(text.toStdString(), std::move(work), mergeKey.toStdString());
+    present({});
+}
+
 void Session::showLive(Take take, const Rect &dirty)
 {
     showTake(std::make_shared<const Take>(std::move(take)), dirty);

@@ -58,6 +58,8 @@ public:
 
     // Changing. `dirty` is what may look different, photo px; empty means all of it.
     void edit(const QString &text, Take take, const QString &mergeKey = {}, Rect dirty = {});
+    /// The same of all takes, or of which one is worked on.
+    void editWork(const QString &text, Work work, const QString &mergeKey = {});
     /// Memory for undo, and the folder for what is more.
     void setUndoBudget(size_t bytes, const QString &folder);
     void endMerge() { m_history.seal(); }

@@ -62,7 +62,7 @@ QToolButton[pill="true"] { background: transparent; border: 1px solid transparen
 QToolButton[pill="true"]:checked { background: %pill; color: %onpill; }
 QToolButton[pill="true"]:focus { border: 1px dashed %thread; }
 QToolButton[accent="true"] { color: %threadink; font-weight: 600; background: transparent; border: 1px solid transparent; padding: 3px 6px; }
-QToolButton[accent="true"]:hover { background: %card; }
+QToolButton[accent="true"]:hover, QToolButton[accent="true"]:checked { background: %card; }
 QToolButton[accent="true"]:focus { border: 1px dashed %thread; }
 QToolButton:disabled, QToolButton[sign="true"]:disabled, QToolButton[pill="true"]:disabled, QToolButton[accent="true"]:disabled { color: %line; background: transparent; border-color: transparent; }
 QToolButton::menu-indicator { image: url(:/down.svg); subcontrol-position: right center; right: 4px; }
@@ -83,6 +83,7 @@ QCheckBox::indicator:disabled { border-color: %line; }
 QCheckBox:focus { color: %threadink; }
 QListWidget { background: transparent; border: 1px solid transparent; outline: none; color: %ink; }
 QListWidget[framed="true"] { background: %card; border: 1px solid %line; border-radius: 5px; }
+QListWidget[framed="true"]::item:hover:enabled { background: %felt; }
 QListWidget[framed="true"]::item:selected { background: %pill; color: %onpill; }
 QListWidget:focus { border: 1px dashed %thread; border-radius: 5px; }
 QListWidget::item { padding: 3px 6px; border-radius: 4px; }

@@ -9,9 +9,11 @@
 #include "grey/grey_details.h"
 #include "prepare/prepare_details.h"
 #include "prepare/removal_details.h"
+#include "presets/presets_drawer.h"
 #include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/step_details.h"
+#include "ticket/takes_row.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
 #include "window/start_page.h"
@@ -49,6 +51,36 @@ protected:
 };
 
 } // namespace
+
+/// What the bench is headed by: its name, and the way to presets.
+QLayout *MainWindow::buildHead()
+{
+    auto *row = new QHBoxLayout;
+    row->setContentsMargins(16, 2, 8, 2);
+    auto *head = new QLabel(tr("Ticket"), m_bench);
+    head->setFont(titleFont());
+    row->addWidget(head);
+    row->addStretch();
+    auto *presets =
+        makeAccentButton(QStringLiteral("presetsButton"), tr("Presets"),
+                         withKey(tr("Ready made tickets, and your own"), "presets"), m_bench);
+    presets->setCheckable(true);
+    row->addWidget(presets);
+    m_presets = new PresetsDrawer(m_session, m_jobs, m_bench);
+    m_presets->hide();
+    QAction *action = m_actions["presets"];
+    connect(presets, &QToolButton::clicked, action, &QAction::trigger);
+    connect(action, &QAction::toggled, this, [this, presets](bool shows) {
+        m_presets->setVisible(shows);
+        presets->setChecked(shows);
+        (shows ? static_cast<QWidget *>(m_presets) : m_canvas)->setFocus(Qt::OtherFocusReason);
+    });
+    connect(m_presets, &PresetsDrawer::closeAsked, action, [action] { action->setChecked(false); });
+    connect(m_presets, &PresetsDrawer::said, this,
+            [this](const QString &text) { m_status->say(text); });
+    connect(m_presets, &PresetsDrawer::failed, this, &MainWindow::showError);
+    return row;
+}
 
 /// The ticket's lines: as tall as they are; where there is no room they scroll to the selected one.
 QWidget *MainWindow::buildLines()
@@ -263,19 +295,28 @@ QWidget *MainWindow::buildBench(QWidget *centre)
     auto *bench = new QVBoxLayout(m_bench);
     bench->setContentsMargins(0, 8, 0, 0);
     bench->setSpacing(4);
-    auto *head = new QLabel(tr("Ticket"), m_bench);
-    head->setFont(titleFont());
-    head->setContentsMargins(16, 2, 0, 2);
-    bench->addWidget(head);
+    bench->addLayout(buildHead());
+    bench->addWidget(m_presets, 3);
+    m_takes = new TakesRow(m_session, m_bench);
+    connect(m_takes, &TakesRow::canvasAsked, this,
+            [this] { m_canvas->setFocus(Qt::OtherFocusReason); });
+    bench->addWidget(m_takes);
     bench->addWidget(buildLines());
     bench->addLayout(buildAdds());
     bench->addWidget(new StitchDivider(m_bench));
     buildDetails();
-    bench->addWidget(m_detailsScroll, 3);
+    // While presets are looked at, they have the room.
+    auto *host = new QWidget(m_bench);
+    auto *details = new QVBoxLayout(host);
+    details->setContentsMargins(0, 0, 0, 0);
+    connect(m_actions["presets"], &QAction::toggled, host,
+            [host](bool shows) { host->setVisible(!shows); });
+    bench->addWidget(host, 3);
+    details->addWidget(m_detailsScroll);
     m_greyDetails = new GreyDetails(m_session, m_grey, m_jobs, m_bench);
-    bench->addWidget(m_greyDetails, 3);
+    details->addWidget(m_greyDetails);
     m_prepareDetails = new PrepareDetails(m_session, m_jobs, m_bench);
-    bench->addWidget(m_prepareDetails, 3);
+    details->addWidget(m_prepareDetails);
     connect(m_prepareDetails, &PrepareDetails::closeAsked, this, [this] {
         if (const Keep *keep = m_session.keep())
             m_session.select({TicketLine::Kind::Keep, keep->id});

@@ -25,6 +25,8 @@ class Details;
 class GreyDetails;
 class PrepareDetails;
 class StatusRow;
+class PresetsDrawer;
+class TakesRow;
 class Ticket;
 class StartPage;
 class Tray;
@@ -69,6 +71,7 @@ private:
     // columns.cpp
     void buildColumns();
     QWidget *buildBench(QWidget *centre);
+    QLayout *buildHead();
     QWidget *buildLines();
     QMenu *makeLocalMenu(QWidget *parent);
     QMenu *makeFinishMenu(QWidget *parent);
@@ -133,6 +136,8 @@ private:
     Actions m_actions;
     Canvas *m_canvas = nullptr;
     QWidget *m_bench = nullptr;
+    PresetsDrawer *m_presets = nullptr;
+    TakesRow *m_takes = nullptr;
     Ticket *m_ticket = nullptr;
     GreyDetails *m_greyDetails = nullptr;
     PrepareDetails *m_prepareDetails = nullptr;

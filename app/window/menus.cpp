@@ -8,6 +8,7 @@
 #include "settings/display_profile.h"
 #include "style/theme.h"
 #include "ticket/details.h"
+#include "ticket/takes_row.h"
 #include "ticket/ticket.h"
 #include "window/status_row.h"
 
@@ -118,6 +119,14 @@ void MainWindow::connectFiles()
     on("export", [this] { m_exporting.ask(); });
     on("previous-photo", [this] { m_opening->openNext(-1); });
     on("next-photo", [this] { m_opening->openNext(1); });
+    on("new-take", [this] { m_takes->add(); });
+    on("copy-take", [this] { m_takes->copy(); });
+    on("rename-take", [this] { m_takes->startRenaming(); });
+    on("take-earlier", [this] { m_takes->move(-1); });
+    on("take-later", [this] { m_takes->move(1); });
+    on("delete-take", [this] { m_takes->remove(); });
+    on("previous-take", [this] { m_takes->chooseNext(-1); });
+    on("next-take", [this] { m_takes->chooseNext(1); });
     on("left-work", [this] { m_opening->offerLeftWork(true); });
     for (const FileWork *way :
          std::initializer_list<FileWork *>{m_opening.get(), &m_saving, &m_exporting}) {

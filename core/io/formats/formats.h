@@ -10,8 +10,8 @@ namespace buttonhole
 /// What the loadable module offers: every format beyond JPEG and PNG, by OpenImageIO.
 struct FormatsApi {
     Result<Decoded> (*decode)(const std::string &path, const Run &run);
-    /// "webp" or "avif", sRGB with 3 or, with alpha last, 4 channels of 8 bits, by quality; the whole
-    /// picture is held in memory. Writes to `path` directly.
+    /// "webp" or "avif", sRGB with 3 or, with alpha last, 4 channels of 8 bits, by quality; the
+    /// whole picture is held in memory. Writes to `path` directly.
     Result<std::unique_ptr<PictureWriter>> (*makeLossyWriter)(const std::string &path,
                                                               const PictureSpec &spec,
                                                               const char *format);
