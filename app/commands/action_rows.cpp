@@ -30,6 +30,7 @@ const QList<ActionRow> &plainActionRows()
         {"", "Edit", "-", "", false, false},
         {"memory", "Edit", QT_TRANSLATE_NOOP("Actions", "Memory…"), "", false, false},
 
+        {"sheet", "Photo", QT_TRANSLATE_NOOP("Actions", "Sheet of the job"), "J", false, true},
         {"previous-photo", "Photo", QT_TRANSLATE_NOOP("Actions", "Previous photo"), "Ctrl+PgUp",
          true, false},
         {"next-photo", "Photo", QT_TRANSLATE_NOOP("Actions", "Next photo"), "Ctrl+PgDown", true,

@@ -17,12 +17,8 @@ namespace buttonhole::app
 PresetCard::PresetCard(const Take &take, const QStringList &folders, QWidget *parent)
     : QDialog(parent), m_name(new QLineEdit(this)), m_folder(new QComboBox(this))
 {
-    setObjectName(QStringLiteral("presetCard"));
     setWindowTitle(tr("New preset"));
-    setMinimumWidth(380);
     auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(20, 16, 20, 16);
-    layout->setSpacing(8);
     auto *form = new QFormLayout;
     form->setHorizontalSpacing(16);
     m_name->setObjectName(QStringLiteral("presetName"));
@@ -37,43 +33,67 @@ PresetCard::PresetCard(const Take &take, const QStringList &folders, QWidget *pa
     layout->addLayout(form);
     layout->addSpacing(4);
     layout->addWidget(new QLabel(tr("What it holds; the rest of a ticket stays as it is:"), this));
-    const auto offer = [&](const std::string &id, bool isSet) {
+    addGroups(take);
+    addButtons(tr("Save"));
+    connect(m_name, &QLineEdit::textChanged, this, &PresetCard::refresh);
+    refresh();
+}
+
+PresetCard::PresetCard(const Take &take, QWidget *parent) : QDialog(parent)
+{
+    setWindowTitle(tr("The same again"));
+    auto *layout = new QVBoxLayout(this);
+    layout->addWidget(new QLabel(tr("What goes onto the other photos:"), this));
+    addGroups(take);
+    addButtons(tr("Put it on"));
+    refresh();
+}
+
+void PresetCard::addGroups(const Take &take)
+{
+    setObjectName(QStringLiteral("presetCard"));
+    setMinimumWidth(380);
+    layout()->setContentsMargins(20, 16, 20, 16);
+    layout()->setSpacing(8);
+    const auto offer = [&](const std::string &id) {
         auto *box = new QCheckBox(groupName(id), this);
         box->setObjectName(QStringLiteral("group-") + QString::fromStdString(id));
-        box->setChecked(isSet && id != "keeps" && id != "crop" && id != "lens" && id != "light");
+        const bool isOfPhoto = id == "keeps" || id == "crop" || id == "lens" || id == "light";
+        box->setChecked(!isOfPhoto || (!m_name && id == "keeps"));
         connect(box, &QCheckBox::toggled, this, &PresetCard::refresh);
-        layout->addWidget(box);
+        layout()->addWidget(box);
         m_groups.append({box, id});
     };
     for (const TakeGroup &each : takeGroups()) {
         if (!each.isSet(take))
             continue;
         if (each.id != "tones")
-            offer(std::string(each.id), true);
+            offer(std::string(each.id));
         else // one by one
             for (const LocalTone &tone : take.tones)
-                offer("tone:" + tone.name, true);
+                offer("tone:" + tone.name);
     }
+}
+
+void PresetCard::addButtons(const QString &go)
+{
     auto *buttons = new QDialogButtonBox(this);
-    m_save = buttons->addButton(tr("Save"), QDialogButtonBox::AcceptRole);
+    m_save = buttons->addButton(go, QDialogButtonBox::AcceptRole);
     m_save->setDefault(true);
     buttons->addButton(tr("Not now"), QDialogButtonBox::RejectRole);
-    layout->addSpacing(8);
-    layout->addWidget(buttons);
+    layout()->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    connect(m_name, &QLineEdit::textChanged, this, &PresetCard::refresh);
-    refresh();
 }
 
 QString PresetCard::name() const
 {
-    return m_name->text().trimmed();
+    return m_name ? m_name->text().trimmed() : QString();
 }
 
 QString PresetCard::folder() const
 {
-    return m_folder->currentText().trimmed();
+    return m_folder ? m_folder->currentText().trimmed() : QString();
 }
 
 std::vector<std::string> PresetCard::groups() const
@@ -87,7 +107,7 @@ std::vector<std::string> PresetCard::groups() const
 
 void PresetCard::refresh()
 {
-    m_save->setEnabled(!name().isEmpty() && !groups().empty());
+    m_save->setEnabled((!m_name || !name().isEmpty()) && !groups().empty());
 }
 
 } // namespace buttonhole::app

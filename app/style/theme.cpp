@@ -82,6 +82,7 @@ QCheckBox::indicator:checked { image: url(:/%check); }
 QCheckBox::indicator:disabled { border-color: %line; }
 QCheckBox:focus { color: %threadink; }
 QListWidget { background: transparent; border: 1px solid transparent; outline: none; color: %ink; }
+QListView#sheetView { background: transparent; border: none; outline: none; }
 QListWidget[framed="true"] { background: %card; border: 1px solid %line; border-radius: 5px; }
 QListWidget[framed="true"]::item:hover:enabled { background: %felt; }
 QListWidget[framed="true"]::item:selected { background: %pill; color: %onpill; }

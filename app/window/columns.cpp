@@ -362,13 +362,16 @@ void MainWindow::buildColumns()
     auto *rows = new QVBoxLayout(centre);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(0);
-    auto *columns = new QHBoxLayout;
+    m_columns = new QWidget(centre);
+    auto *columns = new QHBoxLayout(m_columns);
+    columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);
-    rows->addLayout(columns, 1);
+    rows->addWidget(m_columns, 1);
     columns->addWidget(buildBench(centre));
     columns->addLayout(buildMiddle(centre), 1);
     m_check = new CheckColumn(m_session, *m_canvas, m_jobs, centre);
     columns->addWidget(m_check);
+    buildSheet(*rows, centre);
     m_status = new StatusRow(m_session, *m_canvas, m_jobs, m_actions, centre);
     rows->addWidget(m_status);
     setCentralWidget(centre);

@@ -15,6 +15,7 @@
 
 class QLabel;
 class QScrollArea;
+class QVBoxLayout;
 class QToolButton;
 
 namespace buttonhole::app
@@ -25,7 +26,9 @@ class Details;
 class GreyDetails;
 class PrepareDetails;
 class StatusRow;
+class Delivering;
 class PresetsDrawer;
+class Sheet;
 class TakesRow;
 class Ticket;
 class StartPage;
@@ -84,6 +87,13 @@ private:
     void buildDetails();
     QLayout *buildMiddle(QWidget *centre);
 
+    // sheet_room.cpp
+    void buildSheet(QVBoxLayout &rows, QWidget *centre);
+    void noteWorking();
+    void deliverMany(const QStringList &photos);
+    void choosePresetFor(const QStringList &photos, const QPoint &at);
+    void applyOwnTo(const QStringList &photos);
+
     // menus.cpp
     void buildMenus();
     void connectActions();
@@ -136,6 +146,10 @@ private:
     Actions m_actions;
     Canvas *m_canvas = nullptr;
     QWidget *m_bench = nullptr;
+    QWidget *m_columns = nullptr;
+    Sheet *m_sheet = nullptr;
+    Delivering *m_delivering = nullptr;
+    bool m_wasUnsaved = false;
     PresetsDrawer *m_presets = nullptr;
     TakesRow *m_takes = nullptr;
     Ticket *m_ticket = nullptr;

@@ -1,5 +1,7 @@
 #include "window/opening.h"
 
+#include "job/photo_job.h"
+
 #include "controls/file_dialog.h"
 #include "window/answer_button.h"
 #include "window/left_dialog.h"
@@ -58,9 +60,23 @@ void Opening::choose()
 
 void Opening::openJob(const QStringList &paths)
 {
-    m_job = paths;
-    if (!paths.isEmpty())
-        openPath(paths.front());
+    std::vector<std::string> given;
+    bool isFolder = false;
+    for (const QString &path : paths) {
+        given.push_back(path.toStdString());
+        isFolder = isFolder || QFileInfo(path).isDir();
+    }
+    m_job.clear();
+    for (const JobPhoto &photo : jobOf(given).photos)
+        m_job.append(QString::fromStdString(photo.path));
+    Q_EMIT jobGiven(paths, isFolder);
+    if (!isFolder && !m_job.isEmpty())
+        openPath(m_job.front());
+}
+
+void Opening::setJob(const QStringList &photos)
+{
+    m_job = photos;
 }
 
 void Opening::openPath(const QString &path)
@@ -289,7 +305,8 @@ void Opening::openNext(int delta)
         if (QFileInfo(m_job[i]) == QFileInfo(now) ||
             QFileInfo(m_job[i]) == QFileInfo(session().containerPath()))
             at = i;
-    openPath(m_job[int((at + delta + m_job.size()) % m_job.size())]);
+    const QString next = m_job[int((at + delta + m_job.size()) % m_job.size())];
+    openPath(QString::fromStdString(toOpen(next.toStdString())));
 }
 
 } // namespace buttonhole::app

@@ -24,6 +24,8 @@ public:
     /// Opens the first of these photos or .buttonhole files; the rest are the job's next ones.
     void openJob(const QStringList &paths);
     void openNext(int delta);
+    /// What the next ones are from now on.
+    void setJob(const QStringList &photos);
     /// Asks about unsaved work first.
     void openPath(const QString &path);
     /// Offers work that other windows left when they did not close as they should.
@@ -32,6 +34,9 @@ public:
 
 Q_SIGNALS:
     void opened(bool succeeded);
+    /// Photos, or folders of them, that make a job. @param isFolder it is to be looked at as a
+    /// whole
+    void jobGiven(const QStringList &paths, bool isFolder);
     void pathChanged();
 
 private:

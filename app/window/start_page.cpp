@@ -1,9 +1,7 @@
 #include "window/start_page.h"
 
 #include "commands/action_rows.h"
-#include "document/container.h"
-#include "io/jpeg.h"
-#include "io/photo.h"
+#include "sheet/quick_picture.h"
 #include "style/theme.h"
 
 #include <QCoreApplication>
@@ -23,29 +21,6 @@ namespace
 constexpr int kColumns = 3;
 constexpr int kMostCards = 6;
 constexpr QSize kPicture(176, 118);
-
-QImage imageOf(const Image<uint8_t> &pixels)
-{
-    return QImage(pixels.row(0), pixels.width(), pixels.height(), int(pixels.stride()),
-                  QImage::Format_RGB888)
-        .copy();
-}
-
-/// A small picture of a photo or a work; null where there is no quick one.
-QImage pictureOf(const std::string &path, const Run &run)
-{
-    if (!isContainerPath(path)) {
-        const auto glance = loadGlance(path, 2 * kPicture.width(), run);
-        const auto *pixels = glance ? std::get_if<Image<uint8_t>>(&glance->photo.pixels) : nullptr;
-        return pixels ? imageOf(*pixels) : QImage();
-    }
-    const auto bytes = loadPreview(path);
-    if (!bytes)
-        return {};
-    const auto decoded = decodeJpeg(*bytes, path, run);
-    const auto *pixels = decoded ? std::get_if<Image<uint8_t>>(&decoded->pixels) : nullptr;
-    return pixels && pixels->channels() == 3 ? imageOf(*pixels) : QImage();
-}
 
 /// Fills the card's picture, what is beyond cut off on both sides alike.
 QPixmap cardPicture(const QImage &image, double ratio)
@@ -168,7 +143,9 @@ void StartPage::readPictures()
         [paths](const Run &run) {
             QList<QImage> out;
             for (const std::string &path : paths)
-                out.append(run.stopped() ? QImage() : pictureOf(path, run));
+                out.append(run.stopped() ? QImage()
+                                         : quickPicture(QString::fromStdString(path),
+                                                        2 * kPicture.width(), run));
             return out;
         },
         [this, round, guard = QPointer<StartPage>(this)](const QList<QImage> &pictures) {

@@ -87,7 +87,8 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
     layout->addWidget(m_zoom);
     layout->addSpacing(6);
     layout->addWidget(m_fit);
-    layout->addWidget(new QLabel(QStringLiteral("·"), this));
+    m_dot = new QLabel(QStringLiteral("·"), this);
+    layout->addWidget(m_dot);
     layout->addWidget(m_actual);
     layout->addSpacing(10);
     m_pixel->setFont(smallFont());
@@ -123,6 +124,13 @@ void StatusRow::say(const QString &text, int ms)
         if (word->text() == text)
             word->clear();
     });
+}
+
+void StatusRow::setShowsCanvas(bool shows)
+{
+    for (QWidget *each :
+         std::initializer_list<QWidget *>{m_view, m_hints, m_zoom, m_fit, m_dot, m_actual, m_pixel})
+        each->setVisible(shows);
 }
 
 QString StatusRow::said() const

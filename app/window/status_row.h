@@ -23,6 +23,8 @@ public:
     /// A passing word at the right end, e.g. that a file was written.
     void say(const QString &text, int ms = 8000);
     QString said() const;
+    /// What speaks of the canvas is there only where that is seen.
+    void setShowsCanvas(bool shows);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -41,6 +43,7 @@ private:
     QToolButton *m_fit;
     QToolButton *m_actual;
     QLabel *m_zoom;
+    QLabel *m_dot;
     QLabel *m_pixel;
     QLabel *m_word;
     QProgressBar *m_progress;

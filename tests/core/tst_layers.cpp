@@ -103,11 +103,12 @@ private Q_SLOTS:
             {"tools", {"commands", "controls", "jobs", "style", "view"}},
             {"canvas", {"commands", "grey", "jobs", "settings", "style", "tools", "view"}},
             {"check", {"canvas", "commands", "jobs", "style"}},
+            {"sheet", {"controls", "jobs", "style"}},
             {"presets", {"commands", "controls", "jobs", "style"}},
             {"ticket", {"commands", "controls", "jobs", "prepare", "style"}},
             {"window",
              {"canvas", "check", "commands", "controls", "grey", "jobs", "prepare", "presets",
-              "settings", "style", "ticket", "tools", "view"}}};
+              "settings", "sheet", "style", "ticket", "tools", "view"}}};
         checkFolders("app", mayInclude);
     }
 

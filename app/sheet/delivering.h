@@ -1,0 +1,56 @@
+#pragma once
+
+#include "job/batch.h"
+#include "jobs/jobs.h"
+#include "sheet/delivery_dialog.h"
+
+#include <QWidget>
+
+#include <atomic>
+
+class QLabel;
+class QProgressBar;
+class QToolButton;
+
+namespace buttonhole::app
+{
+
+/// Many photos worked on in the background: how far it is, pause, stop, and a report.
+class Delivering : public QWidget
+{
+    Q_OBJECT
+public:
+    Delivering(Jobs &jobs, QWidget *parent);
+
+    bool isRunning() const { return m_isRunning; }
+    /// Asks how, then delivers. @param photos of the job; their works are taken where there are any
+    void ask(const QStringList &photos);
+    void deliver(const QStringList &photos, const Delivery &delivery);
+    /// Puts a preset on photos, into works beside them.
+    void apply(const QStringList &photos, const Preset &preset);
+
+Q_SIGNALS:
+    void delivered(const QString &photo);
+    void applied(const QString &photo, bool wantsALook);
+    void ended(); ///< the report is open, or there is nothing to say
+
+private:
+    void begin(const QString &what, int count);
+    void step(const QString &name);
+    void end();
+    void report(const QString &head, const QStringList &failures, const QStringList &looks,
+                const std::function<void()> &again);
+
+    Jobs &m_jobs;
+    QLabel *m_text;
+    QProgressBar *m_bar;
+    QToolButton *m_pause;
+    QToolButton *m_stopButton;
+    std::shared_ptr<std::atomic<bool>> m_paused;
+    std::stop_source m_stop;
+    Delivery m_delivery; ///< as it was last
+    QString m_what;
+    bool m_isRunning = false;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,66 @@
+#pragma once
+
+#include "job/delivery.h"
+
+#include <QDialog>
+
+class QCheckBox;
+class QComboBox;
+class QFormLayout;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QSpinBox;
+
+namespace buttonhole::app
+{
+
+class Slider;
+
+/// How pictures leave: format, size, name, place. Shows what the first one will be called.
+class DeliveryDialog : public QDialog
+{
+    Q_OBJECT
+public:
+    /// @param photos of which pictures are to be written; at least one
+    DeliveryDialog(const QStringList &photos, const Delivery &delivery, QWidget *parent);
+    Delivery delivery() const;
+
+Q_SIGNALS:
+    /// It is to be kept as a preset of that name.
+    void keepAsked(const QString &name, const buttonhole::Delivery &delivery);
+    /// A kept one is to be used. The dialog is set to what useDelivery() is given.
+    void keptAsked(const QPoint &at);
+
+public Q_SLOTS:
+    void useDelivery(const buttonhole::Delivery &delivery);
+
+private:
+    void addPicture(QFormLayout &form);
+    void addFile(QFormLayout &form);
+    void addAbout(QFormLayout &form);
+    void chooseFolder();
+    void refresh();
+
+    QStringList m_photos;
+    QComboBox *m_format;
+    Slider *m_quality;
+    QComboBox *m_bits;
+    QComboBox *m_sizeKind;
+    QSpinBox *m_amount;
+    Slider *m_sharpen;
+    QLineEdit *m_name;
+    QLabel *m_example;
+    QComboBox *m_where;
+    QLineEdit *m_folder;
+    QComboBox *m_ifThere;
+    QComboBox *m_space;
+    QComboBox *m_carried;
+    QLineEdit *m_copyright;
+    QCheckBox *m_strip;
+    QCheckBox *m_signs;
+    QCheckBox *m_masks;
+    QPushButton *m_go = nullptr;
+};
+
+} // namespace buttonhole::app

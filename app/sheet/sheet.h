@@ -1,0 +1,70 @@
+#pragma once
+
+#include "jobs/jobs.h"
+#include "sheet/sheet_model.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListView;
+class QProgressBar;
+class QToolButton;
+
+namespace buttonhole::app
+{
+
+/// The job's photos, a view of its own.
+class Sheet : public QWidget
+{
+    Q_OBJECT
+public:
+    Sheet(Jobs &jobs, QWidget *parent);
+
+    SheetModel &model() { return m_model; }
+    /// Adds to the job what is not in it. @return false: there was no photo among them
+    bool add(const QStringList &paths);
+    void setJob(const QStringList &paths);
+    /// Selects a photo and brings it into sight.
+    void show(const QString &path);
+    /// The paths of what is selected, in the order that is seen; with none all that is seen.
+    QStringList chosen() const;
+    /// The photo before or behind one, in the order that is seen; empty: there is none.
+    QString beside(const QString &path, int by) const;
+
+    // The job as it was last, in the user's own folder.
+    void load();
+    void save() const;
+
+Q_SIGNALS:
+    void openAsked(const QString &path);
+    void addAsked();
+    void deliverAsked(const QStringList &paths);
+    void presetAsked(const QStringList &paths, const QPoint &at);
+    void closeAsked();
+
+protected:
+    void keyPressEvent(QKeyEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+
+private:
+    void buildHead();
+    void refreshHead();
+    void wantSeen();
+    void showMenu(const QPoint &at);
+
+    Jobs &m_jobs;
+    SheetModel m_model;
+    SheetFilter m_filter;
+    QListView *m_view;
+    QLineEdit *m_text = nullptr;
+    QComboBox *m_state = nullptr;
+    QComboBox *m_order = nullptr;
+    QLabel *m_count = nullptr;
+    QLabel *m_empty = nullptr;
+    QToolButton *m_deliver = nullptr;
+    QToolButton *m_preset = nullptr;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,258 @@
+#include "sheet/sheet_model.h"
+
+#include "base/give_way.h"
+#include "sheet/quick_picture.h"
+
+#include <QCollator>
+#include <QDateTime>
+#include <QFileInfo>
+#include <QPointer>
+
+#include <algorithm>
+
+namespace buttonhole::app
+{
+
+namespace
+{
+
+constexpr int kKiloBytes = 160 * 1024; ///< of pictures held: some 1000
+
+} // namespace
+
+SheetModel::SheetModel(QObject *parent) : QAbstractListModel(parent), m_pictures(kKiloBytes)
+{
+    m_pool.setMaxThreadCount(2);
+}
+
+SheetModel::~SheetModel()
+{
+    m_stop.request_stop();
+    m_pool.clear();
+    m_pool.waitForDone();
+}
+
+void SheetModel::setJob(PhotoJob job)
+{
+    m_stop.request_stop();
+    m_pool.clear();
+    m_stop = {};
+    ++m_generation;
+    beginResetModel();
+    m_job = std::move(job);
+    m_rows.assign(m_job.photos.size(), {});
+    m_rowOf.clear();
+    m_pending = 0;
+    for (size_t i = 0; i < m_rows.size(); ++i) {
+        m_rows[i].path = QString::fromStdString(m_job.photos[i].path);
+        m_rows[i].name = m_rows[i].path.section(u'/', -1);
+        m_rowOf[m_rows[i].path] = int(i);
+        readRow(i);
+    }
+    endResetModel();
+    for (size_t i = 0; i < m_rows.size(); ++i) // the rest comes after what is looked at
+        ask(i, 0);
+    Q_EMIT jobChanged();
+}
+
+void SheetModel::readRow(size_t row)
+{
+    Row &each = m_rows[row];
+    const QFileInfo file(each.path);
+    each.takenMs = file.lastModified().toMSecsSinceEpoch();
+    each.hasWork = QFileInfo::exists(QString::fromStdString(workBeside(each.path.toStdString())));
+}
+
+void SheetModel::refresh()
+{
+    for (size_t i = 0; i < m_rows.size(); ++i) {
+        const bool had = m_rows[i].hasWork;
+        readRow(i);
+        if (m_rows[i].hasWork || had) {
+            m_rows[i].isAsked = false;
+            ask(i, 1);
+        }
+    }
+    if (!m_rows.empty())
+        Q_EMIT dataChanged(index(0), index(int(m_rows.size()) - 1));
+}
+
+void SheetModel::setWorking(const QString &path)
+{
+    const QString before = std::exchange(m_working, path);
+    for (const QString &each : {before, path})
+        if (const auto at = m_rowOf.find(each); at != m_rowOf.end())
+            Q_EMIT dataChanged(index(*at), index(*at));
+}
+
+void SheetModel::mark(const QString &path, const std::function<void(JobPhoto &)> &change)
+{
+    const auto at = m_rowOf.find(path);
+    if (at == m_rowOf.end())
+        return;
+    change(m_job.photos[size_t(*at)]);
+    readRow(size_t(*at));
+    m_rows[size_t(*at)].isAsked = false;
+    ask(size_t(*at), 2);
+    Q_EMIT dataChanged(index(*at), index(*at));
+    Q_EMIT jobChanged();
+}
+
+void SheetModel::remove(const QStringList &paths)
+{
+    PhotoJob rest = m_job;
+    std::erase_if(rest.photos, [&](const JobPhoto &photo) {
+        return paths.contains(QString::fromStdString(photo.path));
+    });
+    setJob(std::move(rest));
+}
+
+void SheetModel::want(int first, int last)
+{
+    for (int row = std::max(0, first); row <= last && row < int(m_rows.size()); ++row)
+        if (!m_pictures.contains(m_rows[size_t(row)].path))
+            ask(size_t(row), 2);
+}
+
+void SheetModel::ask(size_t row, int priority)
+{
+    Row &each = m_rows[row];
+    if (each.isAsked && priority < 2)
+        return;
+    if (!each.isAsked)
+        ++m_pending;
+    each.isAsked = true;
+    m_pool.start(
+        [this, path = each.path, hasWork = each.hasWork, generation = m_generation,
+         token = m_stop.get_token(), guard = QPointer(this)] {
+            giveWay();
+            Run run;
+            run.stop = token;
+            if (run.stopped())
+                return;
+            const QString from =
+                hasWork ? QString::fromStdString(workBeside(path.toStdString())) : path;
+            QImage image = sheetPicture(from, run);
+            if (image.isNull() && hasWork) // a work that is damaged
+                image = sheetPicture(path, run);
+            QMetaObject::invokeMethod(this, [this, guard, path, image, generation] {
+                if (guard)
+                    receive(path, image, generation);
+            });
+        },
+        priority);
+}
+
+void SheetModel::receive(const QString &path, const QImage &image, int generation)
+{
+    if (generation != m_generation)
+        return;
+    m_pending = std::max(0, m_pending - 1);
+    const int kiloBytes = std::max(1, int(image.sizeInBytes() / 1024));
+    m_pictures.insert(path, new QImage(image), kiloBytes);
+    if (const auto at = m_rowOf.find(path); at != m_rowOf.end())
+        Q_EMIT dataChanged(index(*at), index(*at), {PictureRole});
+    Q_EMIT progressed();
+}
+
+int SheetModel::rowCount(const QModelIndex &parent) const
+{
+    return parent.isValid() ? 0 : int(m_rows.size());
+}
+
+SheetModel::State SheetModel::stateOf(size_t row) const
+{
+    if (m_rows[row].path == m_working)
+        return Working;
+    if (m_job.photos[row].isDelivered)
+        return Delivered;
+    return m_rows[row].hasWork ? Saved : Untouched;
+}
+
+QString SheetModel::stateWord(State state)
+{
+    switch (state) {
+    case Untouched:
+        break;
+    case Working:
+        return tr("not saved yet");
+    case Saved:
+        return tr("saved");
+    case Delivered:
+        return tr("delivered");
+    }
+    return tr("untouched");
+}
+
+QVariant SheetModel::data(const QModelIndex &index, int role) const
+{
+    if (!index.isValid() || index.row() >= int(m_rows.size()))
+        return {};
+    const auto row = size_t(index.row());
+    const Row &each = m_rows[row];
+    const bool wantsALook = m_job.photos[row].wantsALook;
+    switch (role) {
+    case Qt::DisplayRole:
+        return each.name;
+    case Qt::AccessibleTextRole:
+        return each.name + QStringLiteral(", ") + stateWord(stateOf(row));
+    case PathRole:
+        return each.path;
+    case StateRole:
+        return stateOf(row);
+    case TakenRole:
+        return each.takenMs;
+    case LookRole:
+        return wantsALook;
+    case PictureRole:
+        if (const QImage *image = m_pictures.object(each.path))
+            return *image;
+        return {};
+    default:
+        return {};
+    }
+}
+
+void SheetFilter::setText(const QString &text)
+{
+    m_text = text;
+    invalidateFilter();
+}
+
+void SheetFilter::setState(int state)
+{
+    m_state = state;
+    invalidateFilter();
+}
+
+void SheetFilter::sortByTime(bool byTime)
+{
+    m_byTime = byTime;
+    invalidate();
+    sort(0);
+}
+
+bool SheetFilter::filterAcceptsRow(int row, const QModelIndex &parent) const
+{
+    const QModelIndex index = sourceModel()->index(row, 0, parent);
+    if (!index.data().toString().contains(m_text, Qt::CaseInsensitive))
+        return false;
+    if (m_state == -2)
+        return index.data(SheetModel::LookRole).toBool();
+    return m_state < 0 || index.data(SheetModel::StateRole).toInt() == m_state;
+}
+
+bool SheetFilter::lessThan(const QModelIndex &a, const QModelIndex &b) const
+{
+    if (m_byTime)
+        return a.data(SheetModel::TakenRole).toLongLong() <
+               b.data(SheetModel::TakenRole).toLongLong();
+    static const QCollator byName = [] {
+        QCollator out;
+        out.setNumericMode(true); // 2 before 10
+        return out;
+    }();
+    return byName.compare(a.data().toString(), b.data().toString()) < 0;
+}
+
+} // namespace buttonhole::app

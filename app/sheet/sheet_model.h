@@ -1,0 +1,93 @@
+#pragma once
+
+#include "job/photo_job.h"
+
+#include <QAbstractListModel>
+#include <QCache>
+#include <QImage>
+#include <QSortFilterProxyModel>
+#include <QThreadPool>
+
+#include <stop_token>
+
+namespace buttonhole::app
+{
+
+/// The photos of a job, with pictures that come in the background: what is looked at first.
+class SheetModel : public QAbstractListModel
+{
+    Q_OBJECT
+public:
+    enum State { Untouched, Working, Saved, Delivered };
+    enum Role { PathRole = Qt::UserRole, StateRole, TakenRole, LookRole, PictureRole };
+
+    explicit SheetModel(QObject *parent = nullptr);
+    ~SheetModel() override;
+
+    const PhotoJob &job() const { return m_job; }
+    void setJob(PhotoJob job);
+    /// The photo that is open with unsaved work; empty: none.
+    void setWorking(const QString &path);
+    /// Of a photo by its path: what came of it.
+    void mark(const QString &path, const std::function<void(JobPhoto &)> &change);
+    void remove(const QStringList &paths);
+    /// Looks again at the works and pictures of what may have changed.
+    void refresh();
+    /// Asks for the pictures of rows that come into sight.
+    void want(int first, int last);
+    int pending() const { return m_pending; } ///< pictures that are still to come
+
+    int rowCount(const QModelIndex &parent = {}) const override;
+    QVariant data(const QModelIndex &index, int role) const override;
+    static QString stateWord(State state);
+
+Q_SIGNALS:
+    void jobChanged();
+    void progressed(); ///< another picture is there
+
+private:
+    struct Row {
+        QString path;
+        QString name;
+        bool hasWork = false;
+        qint64 takenMs = 0; ///< when the file was last changed
+        bool isAsked = false;
+    };
+    void readRow(size_t row);
+    State stateOf(size_t row) const;
+    void ask(size_t row, int priority);
+    void receive(const QString &path, const QImage &image, int generation);
+
+    PhotoJob m_job;
+    std::vector<Row> m_rows;
+    QHash<QString, int> m_rowOf;
+    QString m_working;
+    QThreadPool m_pool;
+    std::stop_source m_stop;
+    int m_generation = 0;
+    int m_pending = 0;
+    QCache<QString, QImage> m_pictures;
+};
+
+/// By state and by what is typed; in the order of time or of names.
+class SheetFilter : public QSortFilterProxyModel
+{
+    Q_OBJECT
+public:
+    using QSortFilterProxyModel::QSortFilterProxyModel;
+    void setText(const QString &text);
+    /// @param state -1: any; -2: those that want a look
+    void setState(int state);
+    void sortByTime(bool byTime);
+
+protected:
+    bool filterAcceptsRow(int row, const QModelIndex &parent) const override;
+    bool lessThan(const QModelIndex &a, const QModelIndex &b) const override;
+
+private:
+    QString m_text;
+    int m_state = -1;
+    bool m_byTime = false;
+};
+
+} // namespace buttonhole::app

@@ -1,0 +1,156 @@
+#include "job/photo_job.h"
+
+#include "document/json_text.h"
+#include "document/takes.h"
+#include "export/export.h"
+#include "io/file.h"
+#include "job/opened.h"
+
+#include <algorithm>
+#include <array>
+#include <filesystem>
+#include <set>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+using nlohmann::json;
+namespace fs = std::filesystem;
+
+constexpr const char *kJobFormat = "buttonhole-job";
+
+bool looksLikePhoto(const std::string &path)
+{
+    constexpr std::array kEndings = {
+        ".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif",      ".dng",
+        ".nef", ".cr2",  ".cr3", ".arw", ".raf",  ".orf",  ".rw2",  ".pef",  ".buttonhole"};
+    const std::string ending = endingOf(path);
+    return std::find(kEndings.begin(), kEndings.end(), ending) != kEndings.end();
+}
+
+std::vector<std::string> photosIn(const std::string &folder)
+{
+    std::vector<std::string> out;
+    std::error_code problem;
+    for (auto it = fs::directory_iterator(folder, problem);
+         !problem && it != fs::directory_iterator(); it.increment(problem)) {
+        std::error_code ignored;
+        const std::string path = it->path().string();
+        const bool isHidden = it->path().filename().string().starts_with('.');
+        if (!isHidden && it->is_regular_file(ignored) && looksLikePhoto(path))
+            out.push_back(path);
+    }
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
+} // namespace
+
+std::string workBeside(const std::string &photo)
+{
+    return isContainerPath(photo) ? photo
+                                  : fs::path(photo).replace_extension(".buttonhole").string();
+}
+
+std::string toOpen(const std::string &photo)
+{
+    const std::string work = workBeside(photo);
+    std::error_code problem;
+    return fs::exists(work, problem) ? work : photo;
+}
+
+PhotoJob jobOf(const std::vector<std::string> &paths)
+{
+    std::vector<std::string> all;
+    for (const std::string &path : paths) {
+        std::error_code problem;
+        if (!fs::is_directory(path, problem))
+            all.push_back(path);
+        else
+            for (const std::string &each : photosIn(path))
+                all.push_back(each);
+    }
+    std::set<std::string> works; // of photos that are there themselves
+    for (const std::string &each : all)
+        if (!isContainerPath(each))
+            works.insert(workBeside(each));
+    PhotoJob out;
+    std::set<std::string> given;
+    for (const std::string &each : all)
+        if (!(isContainerPath(each) && works.contains(each)) && given.insert(each).second &&
+            out.photos.size() < PhotoJob::kMost)
+            out.photos.push_back({each, false, false});
+    return out;
+}
+
+std::string jobToJson(const PhotoJob &job)
+{
+    json photos = json::array();
+    for (const JobPhoto &each : job.photos) {
+        json one{{"path", each.path}};
+        if (each.isDelivered)
+            one["delivered"] = true;
+        if (each.wantsALook)
+            one["wantsALook"] = true;
+        photos.push_back(std::move(one));
+    }
+    return json{{"format", kJobFormat}, {"version", 1}, {"photos", photos}}.dump(
+        1, ' ', false, json::error_handler_t::replace);
+}
+
+Result<PhotoJob> jobFromJson(const std::string &text, const std::string &subject)
+{
+    const auto parsed = jsonFromText(text, subject);
+    if (!parsed)
+        return parsed.error();
+    try {
+        if (!parsed->is_object() || parsed->value("format", "") != kJobFormat)
+            return Error{ErrorKind::BadValue, subject, "it is no job of Buttonhole's"};
+        PhotoJob out;
+        for (const json &each : parsed->value("photos", json::array()))
+            if (out.photos.size() < PhotoJob::kMost)
+                out.photos.push_back({each.at("path").get<std::string>(),
+                                      each.value("delivered", false),
+                                      each.value("wantsALook", false)});
+        return out;
+    } catch (const json::exception &problem) {
+        return Error{ErrorKind::BadValue, subject, inWords(problem)};
+    }
+}
+
+Result<CarryReport> applyToFile(const std::string &photo, const Preset &preset, bool placesAll,
+                                const Run &run)
+{
+    auto opened = openPath(toOpen(photo), {}, run);
+    if (!opened)
+        return opened.error();
+    const auto levels = PhotoLevels::make(opened->photo);
+    if (!levels)
+        return levels.error();
+    CarryReport report;
+    Work work = opened->work;
+    if (opened->container)
+        work = withCopyOfTake(std::move(work));
+    auto made = withPresetOn(work.take(), preset, **levels, placesAll, report, run);
+    if (!made)
+        return made.error();
+    made->name = work.take().name;
+    const bool isNew = !opened->container;
+    Container container = isNew ? Container() : std::move(*opened->container);
+    container.work = work.with(std::move(*made));
+    if (isNew)
+        container.photo = referenceTo(*opened->photo);
+    if (auto preview = makePreviewJpeg(**levels, container.work.take(), 1024))
+        container.previewJpeg = std::move(*preview);
+    SaveOptions saving;
+    saving.photoStamp = opened->photo->stamp;
+    if (auto saved = saveContainer(container, workBeside(photo), opened->photo->path, saving, run);
+        !saved)
+        return saved.error();
+    return report;
+}
+
+} // namespace buttonhole
