@@ -248,7 +248,9 @@ bool SheetFilter::lessThan(const QModelIndex &a, const QModelIndex &b) const
         return a.data(SheetModel::TakenRole).toLongLong() <
                b.data(SheetModel::TakenRole).toLongLong();
     static const QCollator byName = [] {
-        QCollator out;
+        // The C locale has no order of numbers.
+        const bool isPlain = QLocale().language() == QLocale::C;
+        QCollator out(isPlain ? QLocale(QLocale::English) : QLocale());
         out.setNumericMode(true); // 2 before 10
         return out;
     }();

@@ -40,8 +40,10 @@ class TstSheet : public test::PrepareFixture
     {
         QMimeData data;
         data.setUrls({QUrl::fromLocalFile(m_photos.path())});
-        QDropEvent drop({100, 100}, Qt::CopyAction, &data, Qt::LeftButton, {});
-        QApplication::sendEvent(&m_driver->window(), &drop);
+        QDragEnterEvent enter({10, 10}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(&m_driver->window(), &enter);
+        QDropEvent drop({10, 10}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(&m_driver->window(), &drop);
         QTRY_VERIFY(sheet().isVisible());
     }
     QModelIndex rowOf(const char *name)
