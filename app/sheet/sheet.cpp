@@ -124,9 +124,12 @@ Sheet::Sheet(Jobs &jobs, QWidget *parent)
     m_empty->setAlignment(Qt::AlignCenter);
     m_empty->setText(tr("Drop photos or a folder here, or add some: they make a job."));
     layout->addWidget(m_empty, 1);
-    connect(m_view, &QListView::activated, this, [this](const QModelIndex &index) {
-        Q_EMIT openAsked(index.data(SheetModel::PathRole).toString());
-    });
+    const auto open = [this](const QModelIndex &index) {
+        if (isVisible()) // both may come of one double click
+            Q_EMIT openAsked(index.data(SheetModel::PathRole).toString());
+    };
+    connect(m_view, &QListView::doubleClicked, this, open);
+    connect(m_view, &QListView::activated, this, open);
     connect(m_view, &QListView::customContextMenuRequested, this, &Sheet::showMenu);
     connect(m_view->verticalScrollBar(), &QScrollBar::valueChanged, this, &Sheet::wantSeen);
     connect(m_view->selectionModel(), &QItemSelectionModel::selectionChanged, this,

@@ -4,11 +4,18 @@
 #include "sheet/quick_picture.h"
 
 #include <QCollator>
+#include <QCoreApplication>
 #include <QDateTime>
 #include <QFileInfo>
 #include <QPointer>
+#include <QSet>
 
 #include <algorithm>
+#include <deque>
+#include <functional>
+#include <mutex>
+#include <optional>
+#include <stop_token>
 
 namespace buttonhole::app
 {
@@ -20,24 +27,77 @@ constexpr int kKiloBytes = 160 * 1024; ///< of pictures held: some 1000
 
 } // namespace
 
-SheetModel::SheetModel(QObject *parent) : QAbstractListModel(parent), m_pictures(kKiloBytes)
+/// Pictures that are to be made: what is in sight, the last asked for first, then the rest.
+struct SheetModel::Queue {
+    struct Task {
+        QString path;
+        bool hasWork = false;
+    };
+    std::mutex mutex; ///< guards all below
+    std::deque<Task> seen;
+    std::deque<Task> rest;
+    QSet<QString> taken; ///< made, or being made
+    std::stop_source stop;
+    std::function<void(const QString &, const QImage &)> done;
+
+    /// Nothing: there is no more to do.
+    std::optional<Task> next()
+    {
+        const std::scoped_lock lock(mutex);
+        while (!seen.empty() || !rest.empty()) {
+            const Task task = seen.empty() ? rest.front() : seen.back();
+            seen.empty() ? rest.pop_front() : seen.pop_back();
+            if (taken.contains(task.path))
+                continue;
+            taken.insert(task.path);
+            return task;
+        }
+        return {};
+    }
+};
+
+void SheetModel::work(const std::shared_ptr<Queue> &queue)
+{
+    giveWay();
+    Run run;
+    run.stop = queue->stop.get_token();
+    while (const auto task = queue->next()) {
+        if (run.stopped())
+            return;
+        QImage image;
+        if (task->hasWork)
+            image = sheetPicture(QString::fromStdString(workBeside(task->path.toStdString())), run);
+        if (image.isNull()) // it has none, or one that is damaged
+            image = sheetPicture(task->path, run);
+        queue->done(task->path, image);
+    }
+}
+
+SheetModel::SheetModel(QObject *parent)
+    : QAbstractListModel(parent), m_queue(std::make_shared<Queue>()), m_pictures(kKiloBytes)
 {
     m_pool.setMaxThreadCount(2);
 }
 
 SheetModel::~SheetModel()
 {
-    m_stop.request_stop();
+    m_queue->stop.request_stop();
     m_pool.clear();
     m_pool.waitForDone();
 }
 
 void SheetModel::setJob(PhotoJob job)
 {
-    m_stop.request_stop();
+    m_queue->stop.request_stop();
     m_pool.clear();
-    m_stop = {};
-    ++m_generation;
+    m_queue = std::make_shared<Queue>();
+    m_queue->done = [this, guard = QPointer(this),
+                     generation = ++m_generation](const QString &path, const QImage &image) {
+        QMetaObject::invokeMethod(qApp, [this, guard, path, image, generation] {
+            if (guard)
+                receive(path, image, generation);
+        });
+    };
     beginResetModel();
     m_job = std::move(job);
     m_rows.assign(m_job.photos.size(), {});
@@ -51,7 +111,7 @@ void SheetModel::setJob(PhotoJob job)
     }
     endResetModel();
     for (size_t i = 0; i < m_rows.size(); ++i) // the rest comes after what is looked at
-        ask(i, 0);
+        ask(i, false);
     Q_EMIT jobChanged();
 }
 
@@ -69,8 +129,7 @@ void SheetModel::refresh()
         const bool had = m_rows[i].hasWork;
         readRow(i);
         if (m_rows[i].hasWork || had) {
-            m_rows[i].isAsked = false;
-            ask(i, 1);
+            askAgain(i);
         }
     }
     if (!m_rows.empty())
@@ -92,8 +151,7 @@ void SheetModel::mark(const QString &path, const std::function<void(JobPhoto &)>
         return;
     change(m_job.photos[size_t(*at)]);
     readRow(size_t(*at));
-    m_rows[size_t(*at)].isAsked = false;
-    ask(size_t(*at), 2);
+    askAgain(size_t(*at));
     Q_EMIT dataChanged(index(*at), index(*at));
     Q_EMIT jobChanged();
 }
@@ -111,47 +169,43 @@ void SheetModel::want(int first, int last)
 {
     for (int row = std::max(0, first); row <= last && row < int(m_rows.size()); ++row)
         if (!m_pictures.contains(m_rows[size_t(row)].path))
-            ask(size_t(row), 2);
+            m_rows[size_t(row)].isPending ? ask(size_t(row), true) : askAgain(size_t(row));
 }
 
-void SheetModel::ask(size_t row, int priority)
+void SheetModel::ask(size_t row, bool isSeen)
 {
     Row &each = m_rows[row];
-    if (each.isAsked && priority < 2)
-        return;
-    if (!each.isAsked)
+    if (!each.isPending)
         ++m_pending;
-    each.isAsked = true;
-    m_pool.start(
-        [this, path = each.path, hasWork = each.hasWork, generation = m_generation,
-         token = m_stop.get_token(), guard = QPointer(this)] {
-            giveWay();
-            Run run;
-            run.stop = token;
-            if (run.stopped())
-                return;
-            const QString from =
-                hasWork ? QString::fromStdString(workBeside(path.toStdString())) : path;
-            QImage image = sheetPicture(from, run);
-            if (image.isNull() && hasWork) // a work that is damaged
-                image = sheetPicture(path, run);
-            QMetaObject::invokeMethod(this, [this, guard, path, image, generation] {
-                if (guard)
-                    receive(path, image, generation);
-            });
-        },
-        priority);
+    each.isPending = true;
+    {
+        const std::scoped_lock lock(m_queue->mutex);
+        (isSeen ? m_queue->seen : m_queue->rest).push_back({each.path, each.hasWork});
+    }
+    if (m_pool.activeThreadCount() < m_pool.maxThreadCount())
+        m_pool.start([queue = m_queue] { work(queue); });
+}
+
+/// It is made anew, whatever there is.
+void SheetModel::askAgain(size_t row)
+{
+    {
+        const std::scoped_lock lock(m_queue->mutex);
+        m_queue->taken.remove(m_rows[row].path);
+    }
+    ask(row, true);
 }
 
 void SheetModel::receive(const QString &path, const QImage &image, int generation)
 {
     if (generation != m_generation)
         return;
-    m_pending = std::max(0, m_pending - 1);
     const int kiloBytes = std::max(1, int(image.sizeInBytes() / 1024));
     m_pictures.insert(path, new QImage(image), kiloBytes);
-    if (const auto at = m_rowOf.find(path); at != m_rowOf.end())
+    if (const auto at = m_rowOf.find(path); at != m_rowOf.end()) {
+        m_pending -= std::exchange(m_rows[size_t(*at)].isPending, false) ? 1 : 0;
         Q_EMIT dataChanged(index(*at), index(*at), {PictureRole});
+    }
     Q_EMIT progressed();
 }
 

@@ -8,7 +8,7 @@
 #include <QSortFilterProxyModel>
 #include <QThreadPool>
 
-#include <stop_token>
+#include <memory>
 
 namespace buttonhole::app
 {
@@ -50,20 +50,23 @@ private:
         QString path;
         QString name;
         bool hasWork = false;
-        qint64 takenMs = 0; ///< when the file was last changed
-        bool isAsked = false;
+        qint64 takenMs = 0;     ///< when the file was last changed
+        bool isPending = false; ///< its picture is still to come
     };
     void readRow(size_t row);
     State stateOf(size_t row) const;
-    void ask(size_t row, int priority);
+    void ask(size_t row, bool isSeen);
+    void askAgain(size_t row);
     void receive(const QString &path, const QImage &image, int generation);
+    struct Queue;
+    static void work(const std::shared_ptr<Queue> &queue);
 
     PhotoJob m_job;
     std::vector<Row> m_rows;
     QHash<QString, int> m_rowOf;
     QString m_working;
     QThreadPool m_pool;
-    std::stop_source m_stop;
+    std::shared_ptr<Queue> m_queue;
     int m_generation = 0;
     int m_pending = 0;
     QCache<QString, QImage> m_pictures;
