@@ -82,8 +82,10 @@ void addChangeOptions(CLI::App &command, cli::ChangeArguments &change)
     command.add_option("--finish", change.ends,
                        "of the whole picture: vignette, grain, toneColours, negative, or a frame: "
                        "border, passePartout, blackEdge, thinLine, corners; may be given again");
-    command.add_option("--preset", change.presets,
-                       "a preset, by name or its .json file; may be given again");
+    command
+        .add_option("--preset", change.presets,
+                    "a preset, by name or its .json file; may be given again")
+        ->allow_extra_args(false);
     command.add_flag("--place-all", change.placesAll,
                      "of presets, also strokes and outlines, at the same place in the frame");
     auto *sign = command.add_option("--sign", change.sign, "sign the picture with a text");
@@ -255,8 +257,10 @@ void describeBatch(CLI::App &command, cli::BatchArguments &batch)
     command.add_option("INPUT", batch.inputs, "photos, .buttonhole files, or folders of them")
         ->required();
     command.add_option("-o,--out", batch.out, "folder to write to")->required();
-    command.add_option("--preset", batch.presets,
-                       "a preset, by name or its .json file; may be given again");
+    command
+        .add_option("--preset", batch.presets,
+                    "a preset, by name or its .json file; may be given again")
+        ->allow_extra_args(false); // what follows is an input
     command.add_option("--export-preset", batch.exportPreset, "one that says how it is exported");
     command.add_flag("--place-all", batch.placesAll,
                      "of presets, also strokes and outlines, at the same place in the frame");

@@ -13,6 +13,7 @@
 #include <QListView>
 #include <QMenu>
 #include <QPainter>
+#include <QPointer>
 #include <QScrollBar>
 #include <QStandardPaths>
 #include <QStyledItemDelegate>
@@ -318,16 +319,25 @@ void Sheet::load()
         m_model.setJob(std::move(*job));
 }
 
-void Sheet::save() const
+/// One after the other, so that the last one stays.
+void Sheet::save()
 {
+    m_savesAgain = m_isSaving;
+    if (std::exchange(m_isSaving, true))
+        return;
     QDir().mkpath(QFileInfo(jobFile()).path());
-    const std::string text = jobToJson(m_model.job());
     m_jobs.start(
         {},
-        [text, path = jobFile().toStdString()](const Run &) {
+        [text = jobToJson(m_model.job()), path = jobFile().toStdString()](const Run &) {
             return writeBytesAtomically(path, text.data(), text.size());
         },
-        [](const Result<void> &) {});
+        [this, guard = QPointer<Sheet>(this)](const Result<void> &) {
+            if (!guard)
+                return;
+            m_isSaving = false;
+            if (m_savesAgain)
+                save();
+        });
 }
 
 void Sheet::keyPressEvent(QKeyEvent *event)

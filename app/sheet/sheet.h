@@ -35,7 +35,7 @@ public:
 
     // The job as it was last, in the user's own folder.
     void load();
-    void save() const;
+    void save();
 
 Q_SIGNALS:
     void openAsked(const QString &path);
@@ -65,6 +65,8 @@ private:
     QLabel *m_empty = nullptr;
     QToolButton *m_deliver = nullptr;
     QToolButton *m_preset = nullptr;
+    bool m_isSaving = false;
+    bool m_savesAgain = false;
 };
 
 } // namespace buttonhole::app
