@@ -325,6 +325,7 @@ int main(int argc, char **argv)
     shootLocal(third);
     shootWindow(third, "local");
     third.session().undo();
-    shootMany(third, shootWindow);
+    WindowDriver fifth(more.filePath(QStringLiteral("fifth")));
+    shootMany(fifth, shootWindow);
     return 0;
 }

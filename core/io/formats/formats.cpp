@@ -296,7 +296,7 @@ public:
                 std::string path)
         : m_output(std::move(output)), m_spec(spec), m_path(std::move(path))
     {
-        m_pixels.reserve(size_t(m_spec.image_bytes()));
+        m_pixels.reserve(size_t(m_spec.image_bytes()) + kReadBeyond);
     }
     Result<void> writeRows(const void *rows, int count) override
     {
@@ -307,6 +307,9 @@ public:
     }
     Result<void> finish() override
     {
+        // OpenImageIO 2.4 copies AVIF's rows by the length of libheif's, which is longer: it reads
+        // past the last one.
+        m_pixels.resize(m_pixels.size() + kReadBeyond);
         errno = 0;
         const bool isWritten = m_output->open(m_path, m_spec) &&
                                m_output->write_image(OIIO::TypeDesc::UINT8, m_pixels.data()) &&
@@ -318,6 +321,7 @@ public:
     }
 
 private:
+    static constexpr size_t kReadBeyond = 4096;
     std::unique_ptr<OIIO::ImageOutput> m_output;
     OIIO::ImageSpec m_spec;
     std::string m_path;
