@@ -161,13 +161,13 @@ private Q_SLOTS:
                                     plain.pixelColor(x, y).lightness()) > 60;
             return out;
         };
-        QTRY_VERIFY(inked(below) > 100);
+        QTRY_VERIFY_WITH_TIMEOUT(inked(below) > 100, 30000);
         press("signaturePlace6"); // at the left
         m_driver->settle();
-        QTRY_COMPARE(inked(below), 0);
+        QTRY_COMPARE_WITH_TIMEOUT(inked(below), 0, 30000);
         QCOMPARE(signature()->place().across, 0.0F);
         m_driver->session().undo();
-        QTRY_VERIFY(inked(below) > 100);
+        QTRY_VERIFY_WITH_TIMEOUT(inked(below) > 100, 30000);
 
         // A drawing instead, and what is none.
         const QString mark = m_folder.filePath(QStringLiteral("mark.svg"));
@@ -184,7 +184,7 @@ private Q_SLOTS:
         QTRY_VERIFY(!child<QLabel>("signatureProblem").text().isEmpty());
         QVERIFY(signature()->words().drawing.empty());
         choose(mark);
-        QTRY_VERIFY(!signature()->words().drawing.empty());
+        QTRY_VERIFY_WITH_TIMEOUT(!signature()->words().drawing.empty(), 30000);
         QVERIFY(!text.isEnabled());
         press("signatureDrawing");
         QTRY_VERIFY(signature()->words().drawing.empty());

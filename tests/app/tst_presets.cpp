@@ -40,7 +40,7 @@ class TstPresets : public test::PrepareFixture
     void openDrawer()
     {
         m_driver->key(Qt::Key_P);
-        QTRY_VERIFY(row("Poster") >= 0);
+        QTRY_VERIFY_WITH_TIMEOUT(row("Poster") >= 0, 30000);
     }
 
 private Q_SLOTS:
@@ -133,7 +133,7 @@ private Q_SLOTS:
         card->findChild<QCheckBox *>(QStringLiteral("group-grey"))->setChecked(false);
         QVERIFY(save->isEnabled());
         QTest::mouseClick(save, Qt::LeftButton);
-        QTRY_VERIFY(row("Mill day") >= 0);
+        QTRY_VERIFY_WITH_TIMEOUT(row("Mill day") >= 0, 30000);
         auto stored = PresetStore::system().find("Mill day");
         QVERIFY(stored);
         QCOMPARE(stored->preset.groups, std::vector<std::string>{"grain"});
@@ -158,7 +158,7 @@ private Q_SLOTS:
             if (action->objectName() == QLatin1String("delete"))
                 action->trigger();
         actions.close();
-        QTRY_COMPARE(row("Mill day"), -1);
+        QTRY_COMPARE_WITH_TIMEOUT(row("Mill day"), -1, 30000);
         QVERIFY(!PresetStore::system().find("Mill day"));
     }
 
@@ -171,7 +171,7 @@ private Q_SLOTS:
         broken.close();
         openDrawer();
         const size_t moves = m_driver->session().history().entries().size();
-        QTRY_VERIFY(row("broken") >= 0);
+        QTRY_VERIFY_WITH_TIMEOUT(row("broken") >= 0, 30000);
         QVERIFY(child<QListWidget>("presets")
                     .item(row("broken"))
                     ->toolTip()

@@ -103,7 +103,7 @@ private Q_SLOTS:
         QCOMPARE(view().model()->rowCount(), 4);
         QCOMPARE(view().model()->index(2, 0).data().toString(), QStringLiteral("spool-2.jpg"));
         QCOMPARE(stateOf("spool-1.jpg"), QStringLiteral("untouched"));
-        QTRY_COMPARE(sheet().model().pending(), 0);
+        QTRY_COMPARE_WITH_TIMEOUT(sheet().model().pending(), 0, 60000);
         for (int i = 0; i < 4; ++i) {
             const auto image = view().model()->index(i, 0).data(app::SheetModel::PictureRole);
             QVERIFY(!image.value<QImage>().isNull());
@@ -122,7 +122,7 @@ private Q_SLOTS:
         select({"mill-pond.jpg"});
         QTest::keyClick(&view(), Qt::Key_Return);
         QTRY_VERIFY(!sheet().isVisible());
-        QTRY_VERIFY(m_driver->session().hasPhoto());
+        QTRY_VERIFY_WITH_TIMEOUT(m_driver->session().hasPhoto(), 30000);
         QCOMPARE(m_driver->session().photoPath(), at("mill-pond.jpg"));
         m_driver->key(Qt::Key_K, Qt::ControlModifier);
         m_driver->key(Qt::Key_J);
@@ -218,7 +218,7 @@ private Q_SLOTS:
     {
         giveFolder();
         m_driver->settle();
-        QTRY_VERIFY(QFile::exists(jobFile()));
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(jobFile()), 30000);
         m_driver.reset();
         m_driver = std::make_unique<WindowDriver>(m_folder.path());
         m_driver->key(Qt::Key_J);

@@ -213,7 +213,7 @@ private Q_SLOTS:
         const auto arguments = [&](const char *out, bool resumes) {
             QStringList all{"batch",    at("in"), "--out",    at(QLatin1String(out)),
                             "--format", "jpeg",   "--preset", "Coarse grain",
-                            "--jobs",   "2"};
+                            "--jobs",   "1"};
             if (resumes)
                 all += "--resume";
             return all;
