@@ -51,7 +51,7 @@ class TstSubjectTool : public QObject
     }
     void settle()
     {
-        QVERIFY(QTest::qWaitFor([this] { return !tool().isUnfinished(); }, 30000));
+        QVERIFY(QTest::qWaitFor([this] { return !tool().isUnfinished(); }, 90000));
         m_driver->settle();
     }
     void lookOver()
