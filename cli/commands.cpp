@@ -1,5 +1,6 @@
 #include "commands.h"
 
+#include "export/mask_export.h"
 #include "document/grey_json.h"
 #include "document/mask_import.h"
 #include "document/take_json.h"

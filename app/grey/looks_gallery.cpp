@@ -1,6 +1,6 @@
 #include "grey/looks_gallery.h"
 
-#include "export/export.h"
+#include "export/small_picture.h"
 #include "style/theme.h"
 
 #include <QKeyEvent>

@@ -1,7 +1,7 @@
 #include "sheet/quick_picture.h"
 
 #include "document/container.h"
-#include "export/export.h"
+#include "export/small_picture.h"
 #include "io/jpeg.h"
 #include "io/photo.h"
 

@@ -1,5 +1,6 @@
 #include "window/saving.h"
 
+#include "export/small_picture.h"
 #include "controls/file_dialog.h"
 #include "window/answer_button.h"
 

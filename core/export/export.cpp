@@ -5,6 +5,7 @@
 #include "export/mounted_writer.h"
 #include "export/sharpening_writer.h"
 #include "export/signed_mount.h"
+#include "export/strips.h"
 #include "export/thumbnail.h"
 #include "io/file.h"
 #include "io/formats/formats.h"
@@ -30,20 +31,7 @@ namespace buttonhole
 namespace
 {
 
-constexpr int kStripRows = kTileSize;
-constexpr size_t kStageBytes = size_t(96) << 20;
 constexpr int kThumbnailPx = 256;
-
-std::pair<int, int> outputSize(std::pair<int, int> own, int longEdgePx)
-{
-    const auto [width, height] = own;
-    const int longEdge = std::max(width, height);
-    if (longEdgePx <= 0 || longEdgePx >= longEdge)
-        return own;
-    const double scale = double(longEdgePx) / longEdge;
-    return {std::max(1, int(std::lround(width * scale))),
-            std::max(1, int(std::lround(height * scale)))};
-}
 
 /// Of a take's picture: its own, or what was asked for.
 std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture)
@@ -81,12 +69,6 @@ std::pair<int, int> pictureSize(const Take &take, const PictureRect &picture, in
     return outputSize(own, guess - less);
 }
 
-/// The first row after `y` where a strip ends: strips lie on the grid of tiles.
-int stripEnd(int y, const PictureRect &picture)
-{
-    return std::min(picture.y1, (y / kStripRows + 1) * kStripRows);
-}
-
 Result<void> checkSettings(const ExportSettings &settings, const std::string &subject)
 {
     const FormatFacts &facts = factsOf(settings.format);
@@ -102,12 +84,6 @@ Result<void> checkSettings(const ExportSettings &settings, const std::string &su
     if (settings.longEdgePx < 0)
         return Error{ErrorKind::InvalidArgument, subject, "the long edge cannot be negative"};
     return {};
-}
-
-/// Nothing is exported whose edges would be harder than they are meant to be.
-Result<void> checkEdges(bool areSoft)
-{
-    return areSoft ? softEdgesReady() : Result<void>{};
 }
 
 Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings,
@@ -256,18 +232,6 @@ Result<void> renderInto(PictureWriter &writer, const Order &order)
                : through(CubicEnlarger(picture.width(), picture.height(), width, height, profile));
 }
 
-struct OpenFile {
-    explicit OpenFile(int value) : fd(value) {}
-    ~OpenFile()
-    {
-        if (fd >= 0)
-            ::close(fd);
-    }
-    OpenFile(const OpenFile &) = delete;
-    OpenFile &operator=(const OpenFile &) = delete;
-    int fd;
-};
-
 Result<void> encodeTo(int descriptor, const std::string &file, const Order &order)
 {
     const auto [width, height] = order.size();
@@ -308,47 +272,6 @@ Result<void> encodeTo(int descriptor, const std::string &file, const Order &orde
 std::pair<int, int> exportedSize(const Take &take, const PictureRect &picture, int longEdgePx)
 {
     return framedSize(take, pictureSize(take, picture, longEdgePx));
-}
-
-const FormatFacts &factsOf(ExportSettings::Format format)
-{
-    static constexpr FormatFacts kFacts[] = {{"JPEG", ".jpg", true, 8, false, false},
-                                             {"PNG", ".png", false, 16, true, false},
-                                             {"TIFF", ".tif", false, 16, true, false},
-                                             {"WebP", ".webp", true, 8, true, true},
-                                             {"AVIF", ".avif", true, 8, true, true}};
-    return kFacts[size_t(format)];
-}
-
-std::string endingFor(ExportSettings::Format format)
-{
-    return factsOf(format).ending;
-}
-
-std::string withEnding(const std::string &path, ExportSettings::Format format)
-{
-    const auto now = formatFromPath(path);
-    if (now && *now == format)
-        return path;
-    const size_t end = now ? path.size() - endingOf(path).size() : path.size();
-    return path.substr(0, end) + endingFor(format);
-}
-
-Result<ExportSettings::Format> formatFromPath(const std::string &path)
-{
-    const std::string extension = endingOf(path);
-    if (extension == ".jpg" || extension == ".jpeg")
-        return ExportSettings::Format::Jpeg;
-    if (extension == ".png")
-        return ExportSettings::Format::Png;
-    if (extension == ".tif" || extension == ".tiff")
-        return ExportSettings::Format::Tiff;
-    if (extension == ".webp")
-        return ExportSettings::Format::WebP;
-    if (extension == ".avif")
-        return ExportSettings::Format::Avif;
-    return Error{ErrorKind::InvalidArgument, path,
-                 "its name must end in .jpg, .png, .tif, .webp or .avif"};
 }
 
 Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
@@ -420,107 +343,6 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
     ::fstat(file.fd, &info);
     const Mount mount = order.mount();
     return ExportedPicture{mount.width(), mount.height(), uint64_t(info.st_size)};
-}
-
-Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
-                        const std::string &path, const Run &run)
-{
-    const Photo &photo = levels.photo();
-    if (bits != 8 && bits != 16)
-        return Error{ErrorKind::InvalidArgument, path, "bits are 8 or 16"};
-    if (auto fine = checkIsNotPhoto(path, photo.path); !fine)
-        return fine;
-    if (auto fine = checkEdges(!keep.softBand().isNone()); !fine)
-        return fine;
-    const int width = photo.width;
-    const int height = photo.height;
-    PictureSpec spec;
-    spec.width = width;
-    spec.height = height;
-    spec.channels = 1;
-    spec.bits = bits;
-    return writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
-        const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
-        if (file.fd < 0)
-            return systemError(path);
-        auto writer = makePngWriter(file.fd, spec, path);
-        if (!writer)
-            return writer.error();
-        std::vector<uint16_t> strip(size_t(width) * kStripRows);
-        std::vector<uint8_t> strip8(bits == 8 ? strip.size() : 0);
-        Take take;
-        take.keeps.push_back(keep);
-        take.keeps[0].on = true;
-        StageCache cache(keep.hasMargin() ? kStageBytes : 0);
-        for (int y = 0; y < height; y += kStripRows) {
-            if (run.stopped())
-                return Error{ErrorKind::Cancelled, path, {}};
-            const int rows = std::min(kStripRows, height - y);
-            parallelTiles({0, y, width, y + rows}, [&](const Rect &tile) {
-                std::vector<uint16_t> values(tile.area());
-                combinedMask(levels, take, 0, tile, values.data(), nullptr, &cache);
-                for (int row = tile.y0; row < tile.y1; ++row)
-                    std::copy_n(values.data() + size_t(row - tile.y0) * size_t(tile.width()),
-                                tile.width(),
-                                strip.data() + size_t(row - y) * size_t(width) + tile.x0);
-            });
-            for (size_t i = 0; i < strip8.size(); ++i)
-                strip8[i] = uint8_t((uint32_t(strip[i]) * 255U + 32767U) / 65535U);
-            const void *from = bits == 8 ? static_cast<const void *>(strip8.data()) : strip.data();
-            if (auto done = (*writer)->writeRows(from, rows); !done)
-                return done;
-            run.report(float(y + rows) / float(height));
-        }
-        return (*writer)->finish();
-    });
-}
-
-Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx)
-{
-    const PictureMap map = pictureOf(levels, take);
-    const auto [width, height] = outputSize({map.rect().width(), map.rect().height()}, longEdgePx);
-    const auto longEdgeAt = [&](int level) {
-        return std::max(map.rect(level).width(), map.rect(level).height());
-    };
-    int level = 0;
-    while (level + 1 < levels.count() && longEdgeAt(level + 1) >= longEdgePx)
-        ++level;
-    const PictureRect area = map.rect(level);
-    const OutputColour output(Profile::srgb());
-    AreaReducer reducer(area.width(), area.height(), width, height, output.profile);
-    Image<uint8_t> out(width, height, 3);
-    int row = 0;
-    const auto emit = [&](const uint16_t *codes) {
-        for (size_t i = 0; i < out.stride(); ++i)
-            out.row(row)[i] = uint8_t((uint32_t(codes[i]) * 255U + 32767U) / 65535U);
-        ++row;
-    };
-    const size_t perRow = size_t(area.width()) * 3;
-    std::vector<uint16_t> strip(perRow * kStripRows);
-    for (int y = area.y0; y < area.y1; y = stripEnd(y, area)) {
-        const int rows = stripEnd(y, area) - y;
-        const RenderTarget target{RenderTarget::Layout::Rgb16, strip.data(), perRow * 2};
-        if (auto done = renderPicture(levels, take, View::Result, level,
-                                      {area.x0, y, area.x1, y + rows}, output, target);
-            !done)
-            return done.error();
-        for (int i = 0; i < rows; ++i)
-            reducer.addRow(strip.data() + size_t(i) * perRow, emit);
-    }
-    return out;
-}
-
-Result<std::vector<uint8_t>> makePreviewJpeg(const PhotoLevels &levels, const Take &take,
-                                             int longEdgePx)
-{
-    const auto small = renderSmall(levels, take, longEdgePx);
-    if (!small)
-        return small.error();
-    PictureSpec spec;
-    spec.width = small->width();
-    spec.height = small->height();
-    spec.quality = 85;
-    return encodeJpeg(*small, spec);
 }
 
 } // namespace buttonhole

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "document/take.h"
+#include "export/picture_format.h"
 #include "io/metadata.h"
 #include "io/photo_levels.h"
 
@@ -8,7 +9,8 @@ namespace buttonhole
 {
 
 struct ExportSettings {
-    enum class Format { Jpeg, Png, Tiff, WebP, Avif } format = Format::Jpeg;
+    using Format = PictureFormat;
+    Format format = Format::Jpeg;
     enum class Space { Photo, Srgb } space = Space::Photo; ///< the profile the file is in
     int quality = 92;                                      ///< of what loses detail, 1..100
     int bits = 8;                                          ///< 8, or 16 for PNG and TIFF
@@ -21,26 +23,6 @@ struct ExportSettings {
     std::string description;
     friend bool operator==(const ExportSettings &, const ExportSettings &) = default;
 };
-
-/// What there is to know of a format.
-struct FormatFacts {
-    const char *name;   ///< "JPEG"
-    const char *ending; ///< with its dot
-    bool isLossy;       ///< quality counts
-    int mostBits;
-    bool holdsAlpha;
-    bool isSrgb; ///< always: its files tell no profile
-};
-const FormatFacts &factsOf(ExportSettings::Format format);
-
-/// The format a file name asks for (.jpg .jpeg .png .tif .tiff .webp .avif, any case).
-/// Errors: InvalidArgument.
-Result<ExportSettings::Format> formatFromPath(const std::string &path);
-
-std::string endingFor(ExportSettings::Format format); ///< with its dot
-/// The path with an ending that fits the format: one of another format is replaced, what is no
-/// format's ("v1.2") stays and is added to.
-std::string withEnding(const std::string &path, ExportSettings::Format format);
 
 /// The size of all that leaves, px: of the picture, its own or what was asked for, and its frame.
 /// @param longEdgePx see ExportSettings
@@ -64,16 +46,5 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
 /// The size an export will have, found by encoding it to memory.
 Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &take,
                                       const ExportSettings &settings, const Run &run = {});
-
-/// One keep's final mask, of the whole photo, as a grey PNG of 8 or 16 bits.
-/// Errors: as exportPicture().
-Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
-                        const std::string &path, const Run &run = {});
-
-/// The result as a small sRGB picture, for previews and thumbnails; the long edge is at most
-/// `longEdgePx`.
-Result<Image<uint8_t>> renderSmall(const PhotoLevels &levels, const Take &take, int longEdgePx);
-Result<std::vector<uint8_t>> makePreviewJpeg(const PhotoLevels &levels, const Take &take,
-                                             int longEdgePx);
 
 } // namespace buttonhole

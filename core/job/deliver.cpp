@@ -1,5 +1,6 @@
 #include "job/deliver.h"
 
+#include "export/mask_export.h"
 #include "io/file.h"
 #include "render/render.h"
 

@@ -1,6 +1,6 @@
 #include "job/opened.h"
 
-#include "export/export.h"
+#include "export/small_picture.h"
 
 namespace buttonhole
 {

@@ -2,7 +2,7 @@
 
 #include "document/json_text.h"
 #include "document/takes.h"
-#include "export/export.h"
+#include "export/small_picture.h"
 #include "io/file.h"
 #include "job/opened.h"
 

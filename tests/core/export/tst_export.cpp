@@ -1,4 +1,5 @@
 #include "export/export.h"
+#include "export/mask_export.h"
 
 #include "export/area_reducer.h"
 #include "io/file.h"

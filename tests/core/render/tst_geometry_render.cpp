@@ -1,5 +1,6 @@
 #include "document/set_param.h"
 #include "export/export.h"
+#include "export/small_picture.h"
 #include "light/number_adjustment.h"
 #include "render/light_chain.h"
 #include "render/render.h"

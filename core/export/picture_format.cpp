@@ -1,0 +1,49 @@
+#include "export/picture_format.h"
+
+#include "io/file.h"
+
+namespace buttonhole
+{
+
+const FormatFacts &factsOf(PictureFormat format)
+{
+    static constexpr FormatFacts kFacts[] = {{"JPEG", ".jpg", true, 8, false, false},
+                                             {"PNG", ".png", false, 16, true, false},
+                                             {"TIFF", ".tif", false, 16, true, false},
+                                             {"WebP", ".webp", true, 8, true, true},
+                                             {"AVIF", ".avif", true, 8, true, true}};
+    return kFacts[size_t(format)];
+}
+
+std::string endingFor(PictureFormat format)
+{
+    return factsOf(format).ending;
+}
+
+std::string withEnding(const std::string &path, PictureFormat format)
+{
+    const auto now = formatFromPath(path);
+    if (now && *now == format)
+        return path;
+    const size_t end = now ? path.size() - endingOf(path).size() : path.size();
+    return path.substr(0, end) + endingFor(format);
+}
+
+Result<PictureFormat> formatFromPath(const std::string &path)
+{
+    const std::string extension = endingOf(path);
+    if (extension == ".jpg" || extension == ".jpeg")
+        return PictureFormat::Jpeg;
+    if (extension == ".png")
+        return PictureFormat::Png;
+    if (extension == ".tif" || extension == ".tiff")
+        return PictureFormat::Tiff;
+    if (extension == ".webp")
+        return PictureFormat::WebP;
+    if (extension == ".avif")
+        return PictureFormat::Avif;
+    return Error{ErrorKind::InvalidArgument, path,
+                 "its name must end in .jpg, .png, .tif, .webp or .avif"};
+}
+
+} // namespace buttonhole
