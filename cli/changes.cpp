@@ -210,4 +210,27 @@ Result<Take> withChanges(Take take, const ChangeArguments &arguments, const Phot
     return take;
 }
 
+Result<ChangedTake> openChanged(const std::string &file, const std::string &photo,
+                                const std::string &take, const ChangeArguments &change,
+                                const std::vector<std::string> &outputs, bool isWhole,
+                                const OutputOptions &options)
+{
+    auto opened = openPath(file, photo, makeRun("Reading", options));
+    if (!opened)
+        return opened.error();
+    if (const auto fine = checkOutputs(outputs, opened->inputs); !fine)
+        return fine.error();
+    const auto chosen = findTake(opened->work, take);
+    if (!chosen)
+        return chosen.error();
+    auto levels =
+        isWhole ? PhotoLevels::make(opened->photo) : makeLevels(*opened, **chosen, change);
+    if (!levels)
+        return levels.error();
+    auto changed = withChanges(**chosen, change, **levels, options);
+    if (!changed)
+        return changed.error();
+    return ChangedTake{std::move(*opened), std::move(*levels), std::move(*changed)};
+}
+
 } // namespace buttonhole::cli

@@ -41,6 +41,19 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
 Result<Preset> presetNamed(const std::string &name, const OutputOptions &options);
 /// Errors: NotFound, with those there are.
 Result<const Keep *> keepNamed(const Take &take, const std::string &name);
+/// A file opened, and its take changed.
+struct ChangedTake {
+    Opened opened;
+    std::shared_ptr<const PhotoLevels> levels;
+    Take take;
+};
+/// What render, grey and preset begin with.
+/// @param outputs that are going to be written; @param isWhole all levels are needed
+/// Errors: those of opening, of checkOutputs() and of withChanges().
+Result<ChangedTake> openChanged(const std::string &file, const std::string &photo,
+                                const std::string &take, const ChangeArguments &change,
+                                const std::vector<std::string> &outputs, bool isWhole,
+                                const OutputOptions &options);
 /// The take with what the command line changes of it.
 Result<Take> withChanges(Take take, const ChangeArguments &arguments, const PhotoLevels &levels,
                          const OutputOptions &options);

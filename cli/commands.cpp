@@ -1,9 +1,9 @@
 #include "commands.h"
 
-#include "export/mask_export.h"
 #include "document/grey_json.h"
 #include "document/mask_import.h"
 #include "document/take_json.h"
+#include "export/mask_export.h"
 #include "io/file.h"
 #include "job/opened.h"
 #include "mask/region_step.h"
@@ -155,44 +155,28 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
     ExportSettings settings = arguments.settings;
     if (const auto fine = takeFormat(settings, arguments.out); !fine)
         return fail(fine.error(), options);
-    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
-    if (!opened)
-        return fail(opened.error(), options);
-    if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
-        return fail(fine.error(), options);
-    const auto take = findTake(opened->work, arguments.take);
-    if (!take)
-        return fail(take.error(), options);
-    const auto levels = makeLevels(*opened, **take, arguments.change);
-    if (!levels)
-        return fail(levels.error(), options);
-    const auto changed = withChanges(**take, arguments.change, **levels, options);
-    if (!changed)
-        return fail(changed.error(), options);
-    return exportOpened(*opened, **levels, *changed, settings, arguments.out, options);
+    const auto made = openChanged(arguments.file, arguments.photo, arguments.take, arguments.change,
+                                  {arguments.out}, false, options);
+    if (!made)
+        return fail(made.error(), options);
+    return exportOpened(made->opened, *made->levels, made->take, settings, arguments.out, options);
 }
 
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
-    if (!opened)
-        return fail(opened.error(), options);
-    auto take = findTake(opened->work, arguments.take);
-    if (!take)
-        return fail(take.error(), options);
-    const auto levels = PhotoLevels::make(opened->photo);
-    if (!levels)
-        return fail(levels.error(), options);
-    const auto changed = withChanges(**take, arguments.change, **levels, options);
-    if (!changed)
-        return fail(changed.error(), options);
+    const auto made = openChanged(arguments.file, arguments.photo, arguments.take, arguments.change,
+                                  {}, true, options);
+    if (!made)
+        return fail(made.error(), options);
     endProgress(options);
-    const ColourPairs pairs = samplePairs(**levels, nullptr);
-    const ToneHistogram tones = measureTones(**levels, *changed, false);
-    const json out{{"grey", greyToJson(changed->grey)},
-                   {"colourContrastRatio",
-                    colourContrastRatio(pairs, greyLightness(**levels, pairs, changed->grey))},
-                   {"clipped", {{"black", tones.clippedBlack}, {"white", tones.clippedWhite}}}};
+    const PhotoLevels &levels = *made->levels;
+    const GreyMix &mix = made->take.grey;
+    const ColourPairs pairs = samplePairs(levels, nullptr);
+    const ToneHistogram tones = measureTones(levels, made->take, false);
+    const json out{
+        {"grey", greyToJson(mix)},
+        {"colourContrastRatio", colourContrastRatio(pairs, greyLightness(levels, pairs, mix))},
+        {"clipped", {{"black", tones.clippedBlack}, {"white", tones.clippedWhite}}}};
     return print(out.dump(2), options);
 }
 

@@ -2,11 +2,11 @@
 
 #include "export/export.h"
 #include "io/file.h"
+#include "job/folder.h"
 #include "job/opened.h"
 #include "lens/lens_library.h"
 #include "subject/level_angle.h"
 
-#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 
@@ -43,18 +43,11 @@ std::vector<std::string> photosOf(const std::vector<std::string> &named)
 {
     std::vector<std::string> out;
     for (const std::string &each : named) {
-        std::error_code problem;
-        if (!fs::is_directory(each, problem)) {
+        const auto inside = photosIn(each);
+        if (!inside) // it is no folder, or says what is wrong when it is opened
             out.push_back(each);
-            continue;
-        }
-        std::vector<std::string> inside;
-        for (const auto &entry : fs::directory_iterator(each, problem))
-            if (entry.is_regular_file(problem) &&
-                !entry.path().filename().string().starts_with('.'))
-                inside.push_back(entry.path().string());
-        std::sort(inside.begin(), inside.end());
-        out.insert(out.end(), inside.begin(), inside.end());
+        else
+            out.insert(out.end(), inside->begin(), inside->end());
     }
     return out;
 }

@@ -65,29 +65,19 @@ int presets(const OutputOptions &options)
 
 int preset(const PresetArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
-    if (!opened)
-        return fail(opened.error(), options);
-    if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
-        return fail(fine.error(), options);
-    const auto take = findTake(opened->work, arguments.take);
-    if (!take)
-        return fail(take.error(), options);
-    const auto levels = PhotoLevels::make(opened->photo);
-    if (!levels)
-        return fail(levels.error(), options);
-    const auto changed = withChanges(**take, arguments.change, **levels, options);
-    if (!changed)
-        return fail(changed.error(), options);
-    auto groups = groupsFor(*changed, arguments.groups);
+    const auto made = openChanged(arguments.file, arguments.photo, arguments.take, arguments.change,
+                                  {arguments.out}, true, options);
+    if (!made)
+        return fail(made.error(), options);
+    auto groups = groupsFor(made->take, arguments.groups);
     if (!groups)
         return fail(groups.error(), options);
-    const auto done =
-        writePreset(presetOf(*changed, std::move(*groups), arguments.name, **levels), arguments);
+    const auto done = writePreset(
+        presetOf(made->take, std::move(*groups), arguments.name, *made->levels), arguments);
     if (!done)
         return fail(done.error(), options);
     endProgress(options);
-    printNotes(opened->notes, options);
+    printNotes(made->opened.notes, options);
     return Ok;
 }
 

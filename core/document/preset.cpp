@@ -166,6 +166,8 @@ bool isLooked(const Keep &keep)
 
 struct GroupRow : TakeGroup {
     void (*copy)(const Carrier &by, const Take &from, Take &to);
+    /// What a preset keeps of it; null: what copy() takes.
+    void (*hold)(const Take &from, Take &to) = nullptr;
 };
 
 /// A line of the finish, by its kind.
@@ -231,8 +233,30 @@ void copyTones(const Carrier &by, const Take &from, Take &to)
         to.tones.push_back(by.carried(tone, to));
 }
 
+void holdKeeps(const Take &from, Take &to)
+{
+    to.keeps = from.keeps;
+    for (Keep &keep : to.keeps) {
+        keep.look = {};
+        keep.glow = {};
+    }
+}
+
+/// On keeps without masks, where those are not held.
+void holdLooks(const Take &from, Take &to)
+{
+    if (to.keeps.empty()) {
+        to.keeps = from.keeps;
+        for (Keep &keep : to.keeps)
+            static_cast<Mask &>(keep) = {};
+    }
+    copyLooks(from, to);
+}
+
 constexpr GroupRow kGroups[] = {
-    {{"crop", [](const Take &take) { return !take.geometry.crop.isEmpty(); }}, copyCrop},
+    {{"crop", [](const Take &take) { return !take.geometry.crop.isEmpty(); }},
+     copyCrop,
+     [](const Take &from, Take &to) { to.geometry = from.geometry; }},
     {{"lens", [](const Take &take) { return isLineSet(take.prepare, Lens::kKind); }}, copyLens},
     {{"light", isLightSet}, copyLight},
     {{"grey", [](const Take &) { return true; }}, copyGrey},
@@ -243,11 +267,15 @@ constexpr GroupRow kGroups[] = {
           return std::any_of(take.keeps.begin(), take.keeps.end(),
                              [](const Keep &keep) { return !keep.steps.empty(); });
       }},
-     copyKeeps},
+     copyKeeps,
+     holdKeeps},
     {{"look",
       [](const Take &take) { return std::any_of(take.keeps.begin(), take.keeps.end(), isLooked); }},
-     [](const Carrier &, const Take &from, Take &to) { copyLooks(from, to); }},
-    {{"tones", [](const Take &take) { return !take.tones.empty(); }}, copyTones},
+     [](const Carrier &, const Take &from, Take &to) { copyLooks(from, to); },
+     holdLooks},
+    {{"tones", [](const Take &take) { return !take.tones.empty(); }},
+     copyTones,
+     [](const Take &from, Take &to) { to.tones = from.tones; }},
     finishRow<Vignette>(),
     finishRow<Grain>(),
     finishRow<ToneColours>(),
@@ -261,13 +289,9 @@ const GroupRow *findGroup(std::string_view id)
     return row == std::end(kGroups) ? nullptr : row;
 }
 
-void copyGroup(const std::string &id, const Carrier &by, const Take &from, Take &to)
+bool holds(const Preset &preset, std::string_view group)
 {
-    if (const GroupRow *row = findGroup(id))
-        return row->copy(by, from, to);
-    for (const LocalTone &tone : from.tones)
-        if (id == std::string(kOfTone) + tone.name)
-            put(to.tones, by.carried(tone, to));
+    return std::find(preset.groups.begin(), preset.groups.end(), group) != preset.groups.end();
 }
 
 } // namespace
@@ -291,39 +315,18 @@ Preset presetOf(const Take &take, std::vector<std::string> groups, std::string n
                 int height)
 {
     Preset out{std::move(name), std::move(groups), {}, width, height, {}, {}};
-    // What a preset holds of masks is what can be placed again: all of it, for now.
-    const bool hasKeeps = std::count(out.groups.begin(), out.groups.end(), "keeps") > 0;
-    const bool hasLook = std::count(out.groups.begin(), out.groups.end(), "look") > 0;
     Take &held = out.take;
     held.name = out.name;
     held.nextId = take.nextId;
-    if (hasKeeps || hasLook)
-        held.keeps = take.keeps;
-    for (Keep &keep : held.keeps) {
-        if (!hasKeeps)
-            static_cast<Mask &>(keep) = {};
-        if (!hasLook) {
-            keep.look = {};
-            keep.glow = {};
-        }
-    }
     const PresetUse same{width, height, true, {}};
     std::vector<CarriedStep> ignored;
     const Carrier by{out, same, ignored};
-    for (const std::string &id : out.groups) {
-        if (id == "keeps" || id == "look")
-            continue;
-        if (id == "tones")
-            held.tones = take.tones;
-        else if (id == "crop")
-            held.geometry = take.geometry;
-        else if (id.starts_with(kOfTone)) {
-            for (const LocalTone &tone : take.tones)
-                if (id == std::string(kOfTone) + tone.name)
-                    put(held.tones, tone);
-        } else
-            copyGroup(id, by, take, held);
-    }
+    for (const GroupRow &row : kGroups)
+        if (holds(out, row.id))
+            row.hold ? row.hold(take, held) : row.copy(by, take, held);
+    for (const LocalTone &tone : take.tones)
+        if (holds(out, std::string(kOfTone) + tone.name))
+            put(held.tones, tone);
     if (held.keeps.empty() && held.tones.empty() && held.geometry.isPlain())
         out.width = out.height = 0; // nothing of it is placed
     return out;
@@ -361,11 +364,11 @@ Take withPreset(Take take, const Preset &preset, const PresetUse &use,
     const Carrier by{preset, use, report};
     // In the ticket's order, whatever the preset's: looks go onto keeps that are there by then.
     for (const GroupRow &row : kGroups)
-        if (std::count(preset.groups.begin(), preset.groups.end(), row.id) > 0)
+        if (holds(preset, row.id))
             row.copy(by, preset.take, take);
-    for (const std::string &id : preset.groups)
-        if (!findGroup(id))
-            copyGroup(id, by, preset.take, take);
+    for (const LocalTone &tone : preset.take.tones)
+        if (holds(preset, std::string(kOfTone) + tone.name))
+            put(take.tones, by.carried(tone, take));
     return take;
 }
 

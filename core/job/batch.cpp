@@ -3,6 +3,8 @@
 #include "document/container.h"
 #include "io/file.h"
 #include "job/batch_manifest.h"
+#include "job/folder.h"
+#include "job/photo_job.h"
 
 #include <sys/statvfs.h>
 
@@ -21,28 +23,6 @@ namespace
 
 namespace fs = std::filesystem;
 using State = BatchResult::State;
-
-/// Files of a folder, hidden ones left out; a work takes the place of the photo of its name.
-std::vector<std::string> filesOf(const std::string &folder, std::error_code &problem)
-{
-    std::vector<std::string> all;
-    for (auto it = fs::directory_iterator(folder, problem);
-         !problem && it != fs::directory_iterator(); it.increment(problem)) {
-        std::error_code ignored;
-        const std::string name = it->path().filename().string();
-        if (it->is_regular_file(ignored) && !name.starts_with('.') && name != kManifestName)
-            all.push_back(it->path().string());
-    }
-    std::sort(all.begin(), all.end());
-    std::set<std::string> works;
-    for (const std::string &each : all)
-        if (isContainerPath(each))
-            works.insert(fs::path(each).stem().string());
-    std::erase_if(all, [&](const std::string &each) {
-        return !isContainerPath(each) && works.contains(fs::path(each).stem().string());
-    });
-    return all;
-}
 
 /// The takes of a work that are to leave; an empty name is the current one's.
 Result<std::vector<std::string>> takesOf(const std::string &input, bool all)
@@ -161,10 +141,6 @@ private:
         BatchResult result = m_results[i];
         Run own;
         own.stop = m_run.stop;
-        own.progress = [&](float fraction) {
-            if (m_follower.progress)
-                m_follower.progress(i, fraction);
-        };
         auto made = attempt(result.task, own);
         if (!made && made.error().kind == ErrorKind::Cancelled)
             return;
@@ -236,12 +212,11 @@ std::vector<BatchResult> planBatch(const BatchOrder &order)
             add(input);
             continue;
         }
-        problem.clear();
-        const auto files = filesOf(input, problem);
-        if (problem)
-            fail(input, {ErrorKind::NoPermission, input, problem.message()});
-        for (const std::string &file : files)
-            add(file);
+        if (const auto inside = photosIn(input); !inside)
+            fail(input, inside.error());
+        else
+            for (const JobPhoto &photo : jobOf(*inside).photos)
+                add(toOpen(photo.path));
     }
     chooseNames(order, out);
     return out;

@@ -51,7 +51,6 @@ struct BatchReport {
 /// Told on the threads of workers, one at a time.
 struct BatchFollower {
     std::function<void(size_t index, const BatchResult &)> finished = {};
-    std::function<void(size_t index, float fraction)> progress = {};
     /// Waits here while the batch is paused.
     std::function<void()> pause = {};
 };

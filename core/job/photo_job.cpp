@@ -4,10 +4,10 @@
 #include "document/takes.h"
 #include "export/small_picture.h"
 #include "io/file.h"
+#include "job/folder.h"
 #include "job/opened.h"
 
 #include <algorithm>
-#include <array>
 #include <filesystem>
 #include <set>
 
@@ -21,31 +21,6 @@ using nlohmann::json;
 namespace fs = std::filesystem;
 
 constexpr const char *kJobFormat = "buttonhole-job";
-
-bool looksLikePhoto(const std::string &path)
-{
-    constexpr std::array kEndings = {
-        ".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif",      ".dng",
-        ".nef", ".cr2",  ".cr3", ".arw", ".raf",  ".orf",  ".rw2",  ".pef",  ".buttonhole"};
-    const std::string ending = endingOf(path);
-    return std::find(kEndings.begin(), kEndings.end(), ending) != kEndings.end();
-}
-
-std::vector<std::string> photosIn(const std::string &folder)
-{
-    std::vector<std::string> out;
-    std::error_code problem;
-    for (auto it = fs::directory_iterator(folder, problem);
-         !problem && it != fs::directory_iterator(); it.increment(problem)) {
-        std::error_code ignored;
-        const std::string path = it->path().string();
-        const bool isHidden = it->path().filename().string().starts_with('.');
-        if (!isHidden && it->is_regular_file(ignored) && looksLikePhoto(path))
-            out.push_back(path);
-    }
-    std::sort(out.begin(), out.end());
-    return out;
-}
 
 } // namespace
 
@@ -64,13 +39,14 @@ std::string toOpen(const std::string &photo)
 
 PhotoJob jobOf(const std::vector<std::string> &paths)
 {
+    static const std::vector<std::string> none; // of a folder that cannot be read
     std::vector<std::string> all;
     for (const std::string &path : paths) {
         std::error_code problem;
         if (!fs::is_directory(path, problem))
             all.push_back(path);
         else
-            for (const std::string &each : photosIn(path))
+            for (auto inside = photosIn(path); const std::string &each : inside ? *inside : none)
                 all.push_back(each);
     }
     std::set<std::string> works; // of photos that are there themselves

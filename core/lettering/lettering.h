@@ -39,8 +39,6 @@ struct LetteringApi {
     /// A PNG of at most 4000 x 4000 px, or an SVG; nothing outside of it is read.
     /// Errors: Damaged, Unsupported, TooLarge.
     Result<std::shared_ptr<const Drawing>> (*picture)(const std::string &bytes);
-    /// A font's family is installed. @param font as above
-    bool (*hasFont)(const std::string &font);
 };
 
 /// The module, loaded on first use. Errors: NotFound (the installation is incomplete).

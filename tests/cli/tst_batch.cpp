@@ -153,12 +153,11 @@ private Q_SLOTS:
         Run stopped;
         stopped.stop = stop.get_token();
         size_t finished = 0;
-        const BatchFollower follower{[&](size_t, const BatchResult &) {
-                                         if (++finished == 2)
-                                             stop.request_stop();
-                                     },
-                                     {},
-                                     {}};
+        BatchFollower follower;
+        follower.finished = [&](size_t, const BatchResult &) {
+            if (++finished == 2)
+                stop.request_stop();
+        };
         QCOMPARE(run(order("out"), follower, stopped).count(State::Done), size_t(2));
         // The last line was cut off, as by a fall of the machine: its photo is made again.
         QFile manifest(at(QStringLiteral("out/") + QLatin1String(kManifestName)));

@@ -83,8 +83,8 @@ private Q_SLOTS:
             {"render",
              {"base", "raster", "geometry", "colour", "io", "tone", "mask", "light", "document"}},
             {"export",
-             {"base", "raster", "colour", "io", "tone", "mask", "light", "lettering", "document",
-              "render"}},
+             {"base", "raster", "colour", "io", "tone", "mask", "matting", "light", "lettering",
+              "document", "render"}},
             {"job", {"base", "raster", "io", "document", "render", "export"}}};
         checkFolders("core", mayInclude);
     }

@@ -308,22 +308,6 @@ Result<std::shared_ptr<const Drawing>> makePicture(const std::string &bytes)
     return bytes.starts_with("\x89PNG") ? makePng(bytes) : makeSvg(bytes);
 }
 
-bool hasFont(const std::string &font)
-{
-    const FontPtr wanted = fontOf(font);
-    const char *family = pango_font_description_get_family(wanted.get());
-    if (!family)
-        return false;
-    PangoFontFamily **families = nullptr;
-    int count = 0;
-    pango_font_map_list_families(pango_cairo_font_map_get_default(), &families, &count);
-    const bool has = std::any_of(families, families + count, [&](PangoFontFamily *each) {
-        return g_ascii_strcasecmp(pango_font_family_get_name(each), family) == 0;
-    });
-    g_free(families);
-    return has;
-}
-
 } // namespace
 
 } // namespace buttonhole
@@ -331,7 +315,6 @@ bool hasFont(const std::string &font)
 extern "C" __attribute__((visibility("default"))) const buttonhole::LetteringApi *
 buttonholeLettering()
 {
-    static const buttonhole::LetteringApi api{buttonhole::makeText, buttonhole::makePicture,
-                                              buttonhole::hasFont};
+    static const buttonhole::LetteringApi api{buttonhole::makeText, buttonhole::makePicture};
     return &api;
 }
