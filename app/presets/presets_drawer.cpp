@@ -113,9 +113,10 @@ void PresetsDrawer::fill(std::vector<StoredPreset> all)
         item->setData(kIndexRole, -1);
     };
     QString last;
-    bool hasAny = false;
     for (size_t i = 0; i < m_all.size(); ++i) {
         const StoredPreset &each = m_all[i];
+        if (each.problem.empty() && each.preset.groups.empty())
+            continue; // it says only how pictures leave
         const QString folder = QString::fromStdString(each.folder);
         const QString heading = each.isShipped     ? tr("Ready made · %1").arg(folder)
                                 : folder.isEmpty() ? tr("Your own")
@@ -123,7 +124,6 @@ void PresetsDrawer::fill(std::vector<StoredPreset> all)
         if (heading != last)
             addHeading(heading);
         last = heading;
-        hasAny = hasAny || !each.isShipped;
         auto *item = new QListWidgetItem(QString::fromStdString(each.preset.name), m_list);
         item->setData(kIndexRole, int(i));
         QStringList groups;

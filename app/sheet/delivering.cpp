@@ -18,7 +18,7 @@ namespace buttonhole::app
 namespace
 {
 
-constexpr const char *kExportGroup = "export";
+constexpr const char *kExportFolder = "How pictures leave";
 
 QString fileName(const std::string &path)
 {
@@ -67,33 +67,52 @@ void Delivering::ask(const QStringList &photos)
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this,
             [this, dialog, photos] { deliver(photos, dialog->delivery()); });
-    connect(
-        dialog, &DeliveryDialog::keepAsked, this,
-        [this](const QString &name, const Delivery &delivery) {
-            Preset preset = plainPreset({}, name.toStdString());
-            preset.exportJson = deliveryToJson(delivery);
-            m_jobs.start(
-                {},
-                [preset](const Run &) { return PresetStore::system().save(preset, kExportGroup); },
-                [](const auto &) {});
-        });
-    connect(dialog, &DeliveryDialog::keptAsked, dialog, [dialog](const QPoint &at) {
-        auto *menu = new QMenu(dialog);
-        menu->setAttribute(Qt::WA_DeleteOnClose);
-        for (const StoredPreset &each : PresetStore::system().list()) {
-            const auto delivery =
-                each.preset.exportJson.empty()
-                    ? std::nullopt
-                    : std::optional(deliveryFromJson(each.preset.exportJson, each.path));
-            if (delivery && *delivery)
-                menu->addAction(QString::fromStdString(each.preset.name), dialog,
-                                [dialog, use = **delivery] { dialog->useDelivery(use); });
-        }
-        if (menu->isEmpty())
-            menu->addAction(tr("None yet"))->setEnabled(false);
-        menu->popup(at);
-    });
+    connect(dialog, &DeliveryDialog::keepAsked, this, &Delivering::keep);
+    connect(dialog, &DeliveryDialog::keptAsked, this,
+            [this, dialog](const QPoint &at) { offerKept(dialog, at); });
     dialog->open();
+}
+
+void Delivering::keep(const QString &name, const Delivery &delivery)
+{
+    Preset preset = plainPreset({}, name.toStdString());
+    preset.exportJson = deliveryToJson(delivery);
+    m_jobs.start(
+        {}, [preset](const Run &) { return PresetStore::system().save(preset, kExportFolder); },
+        [this, guard = QPointer<Delivering>(this)](const Result<std::string> &saved) {
+            if (guard && !saved)
+                Q_EMIT failed(saved.error());
+        });
+}
+
+void Delivering::offerKept(DeliveryDialog *dialog, const QPoint &at)
+{
+    struct Kept {
+        std::vector<std::pair<QString, Delivery>> all;
+    };
+    m_jobs.start(
+        {},
+        [](const Run &) {
+            Kept out;
+            for (const StoredPreset &each : PresetStore::system().list())
+                if (!each.preset.exportJson.empty())
+                    if (auto delivery = deliveryFromJson(each.preset.exportJson, each.path))
+                        out.all.emplace_back(QString::fromStdString(each.preset.name), *delivery);
+            return out;
+        },
+        [at, dialog = QPointer<DeliveryDialog>(dialog)](const Kept &kept) {
+            if (!dialog)
+                return;
+            auto *menu = new QMenu(dialog);
+            menu->setObjectName(QStringLiteral("keptMenu"));
+            menu->setAttribute(Qt::WA_DeleteOnClose);
+            for (const auto &[name, delivery] : kept.all)
+                menu->addAction(name, dialog,
+                                [dialog, use = delivery] { dialog->useDelivery(use); });
+            if (kept.all.empty())
+                menu->addAction(tr("None yet"))->setEnabled(false);
+            menu->popup(at);
+        });
 }
 
 void Delivering::begin(const QString &what, int count)
@@ -120,7 +139,6 @@ void Delivering::end()
 {
     m_isRunning = false;
     hide();
-    Q_EMIT ended();
 }
 
 void Delivering::deliver(const QStringList &photos, const Delivery &delivery)

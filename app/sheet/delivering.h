@@ -32,9 +32,11 @@ public:
 Q_SIGNALS:
     void delivered(const QString &photo);
     void applied(const QString &photo, bool wantsALook);
-    void ended(); ///< the report is open, or there is nothing to say
+    void failed(const buttonhole::Error &error);
 
 private:
+    void keep(const QString &name, const Delivery &delivery);
+    void offerKept(DeliveryDialog *dialog, const QPoint &at);
     void begin(const QString &what, int count);
     void step(const QString &name);
     void end();

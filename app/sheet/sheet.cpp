@@ -15,6 +15,7 @@
 #include <QPainter>
 #include <QPointer>
 #include <QScrollBar>
+#include <QSet>
 #include <QStandardPaths>
 #include <QStyledItemDelegate>
 #include <QTimer>
@@ -218,31 +219,17 @@ void Sheet::refreshHead()
     m_preset->setEnabled(seen > 0);
 }
 
-bool Sheet::add(const QStringList &paths)
+void Sheet::add(const PhotoJob &job)
 {
-    std::vector<std::string> all;
-    for (const JobPhoto &photo : m_model.job().photos)
-        all.push_back(photo.path);
-    const size_t before = all.size();
-    for (const QString &path : paths)
-        all.push_back(path.toStdString());
-    PhotoJob job = jobOf(all);
-    for (JobPhoto &photo : job.photos)
-        for (const JobPhoto &known : m_model.job().photos)
-            if (known.path == photo.path)
-                photo = known;
-    const bool isMore = job.photos.size() > before;
-    if (isMore)
-        m_model.setJob(std::move(job));
-    return isMore;
-}
-
-void Sheet::setJob(const QStringList &paths)
-{
-    std::vector<std::string> all;
-    for (const QString &path : paths)
-        all.push_back(path.toStdString());
-    m_model.setJob(jobOf(all));
+    PhotoJob all = m_model.job();
+    QSet<QString> known;
+    for (const JobPhoto &photo : all.photos)
+        known += QString::fromStdString(photo.path);
+    for (const JobPhoto &photo : job.photos)
+        if (!known.contains(QString::fromStdString(photo.path)))
+            all.photos.push_back(photo);
+    if (all.photos.size() > m_model.job().photos.size())
+        m_model.setJob(std::move(all));
 }
 
 void Sheet::show(const QString &path)
@@ -312,11 +299,18 @@ void Sheet::showMenu(const QPoint &at)
 
 void Sheet::load()
 {
-    const auto text = readFile(jobFile().toStdString());
-    if (!text)
-        return; // there was none yet
-    if (auto job = jobFromJson({text->begin(), text->end()}, jobFile().toStdString()))
-        m_model.setJob(std::move(*job));
+    m_jobs.start(
+        {},
+        [path = jobFile().toStdString()](const Run &) {
+            const auto text = readFile(path);
+            const auto job = text ? jobFromJson({text->begin(), text->end()}, path)
+                                  : Result<PhotoJob>(PhotoJob()); // there was none yet
+            return job ? *job : PhotoJob();
+        },
+        [this, guard = QPointer<Sheet>(this)](const PhotoJob &job) {
+            if (guard && m_model.job().photos.empty() && !job.photos.empty())
+                m_model.setJob(job);
+        });
 }
 
 /// One after the other, so that the last one stays.

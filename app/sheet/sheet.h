@@ -23,9 +23,8 @@ public:
     Sheet(Jobs &jobs, QWidget *parent);
 
     SheetModel &model() { return m_model; }
-    /// Adds to the job what is not in it. @return false: there was no photo among them
-    bool add(const QStringList &paths);
-    void setJob(const QStringList &paths);
+    /// Adds to the job what is not in it.
+    void add(const PhotoJob &job);
     /// Selects a photo and brings it into sight.
     void show(const QString &path);
     /// The paths of what is selected, in the order that is seen; with none all that is seen.

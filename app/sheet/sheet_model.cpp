@@ -29,28 +29,24 @@ constexpr int kKiloBytes = 160 * 1024; ///< of pictures held: some 1000
 
 /// Pictures that are to be made: what is in sight, the last asked for first, then the rest.
 struct SheetModel::Queue {
-    struct Task {
-        QString path;
-        bool hasWork = false;
-    };
     std::mutex mutex; ///< guards all below
-    std::deque<Task> seen;
-    std::deque<Task> rest;
+    std::deque<QString> seen;
+    std::deque<QString> rest;
     QSet<QString> taken; ///< made, or being made
     std::stop_source stop;
     std::function<void(const QString &, const QImage &)> done;
 
     /// Nothing: there is no more to do.
-    std::optional<Task> next()
+    std::optional<QString> next()
     {
         const std::scoped_lock lock(mutex);
         while (!seen.empty() || !rest.empty()) {
-            const Task task = seen.empty() ? rest.front() : seen.back();
+            const QString path = seen.empty() ? rest.front() : seen.back();
             seen.empty() ? rest.pop_front() : seen.pop_back();
-            if (taken.contains(task.path))
+            if (taken.contains(path))
                 continue;
-            taken.insert(task.path);
-            return task;
+            taken.insert(path);
+            return path;
         }
         return {};
     }
@@ -61,15 +57,14 @@ void SheetModel::work(const std::shared_ptr<Queue> &queue)
     giveWay();
     Run run;
     run.stop = queue->stop.get_token();
-    while (const auto task = queue->next()) {
+    while (const auto path = queue->next()) {
         if (run.stopped())
             return;
-        QImage image;
-        if (task->hasWork)
-            image = sheetPicture(QString::fromStdString(workBeside(task->path.toStdString())), run);
-        if (image.isNull()) // it has none, or one that is damaged
-            image = sheetPicture(task->path, run);
-        queue->done(task->path, image);
+        const QString from = QString::fromStdString(toOpen(path->toStdString()));
+        QImage image = sheetPicture(from, run);
+        if (image.isNull() && from != *path) // a work that is damaged
+            image = sheetPicture(*path, run);
+        queue->done(*path, image);
     }
 }
 
@@ -107,33 +102,51 @@ void SheetModel::setJob(PhotoJob job)
         m_rows[i].path = QString::fromStdString(m_job.photos[i].path);
         m_rows[i].name = m_rows[i].path.section(u'/', -1);
         m_rowOf[m_rows[i].path] = int(i);
-        readRow(i);
     }
     endResetModel();
+    readFacts();
     for (size_t i = 0; i < m_rows.size(); ++i) // the rest comes after what is looked at
         ask(i, false);
     Q_EMIT jobChanged();
 }
 
-void SheetModel::readRow(size_t row)
+/// Looks in the background which photos have works, and when they were changed.
+void SheetModel::readFacts()
 {
-    Row &each = m_rows[row];
-    const QFileInfo file(each.path);
-    each.takenMs = file.lastModified().toMSecsSinceEpoch();
-    each.hasWork = QFileInfo::exists(QString::fromStdString(workBeside(each.path.toStdString())));
+    struct Fact {
+        bool hasWork = false;
+        qint64 changedMs = 0;
+    };
+    QStringList paths;
+    for (const Row &row : m_rows)
+        paths += row.path;
+    m_pool.start(
+        [this, guard = QPointer(this), paths, generation = m_generation] {
+            std::vector<Fact> facts;
+            for (const QString &path : paths)
+                facts.push_back(
+                    {QFileInfo::exists(QString::fromStdString(workBeside(path.toStdString()))),
+                     QFileInfo(path).lastModified().toMSecsSinceEpoch()});
+            QMetaObject::invokeMethod(qApp, [this, guard, facts, generation] {
+                if (!guard || generation != m_generation)
+                    return;
+                for (size_t i = 0; i < m_rows.size(); ++i) {
+                    m_rows[i].hasWork = facts[i].hasWork;
+                    m_rows[i].changedMs = facts[i].changedMs;
+                }
+                if (!m_rows.empty())
+                    Q_EMIT dataChanged(index(0), index(int(m_rows.size()) - 1));
+            });
+        },
+        1); // before pictures
 }
 
 void SheetModel::refresh()
 {
-    for (size_t i = 0; i < m_rows.size(); ++i) {
-        const bool had = m_rows[i].hasWork;
-        readRow(i);
-        if (m_rows[i].hasWork || had) {
+    for (size_t i = 0; i < m_rows.size(); ++i)
+        if (m_rows[i].hasWork) // its look may be another by now
             askAgain(i);
-        }
-    }
-    if (!m_rows.empty())
-        Q_EMIT dataChanged(index(0), index(int(m_rows.size()) - 1));
+    readFacts();
 }
 
 void SheetModel::setWorking(const QString &path)
@@ -150,7 +163,7 @@ void SheetModel::mark(const QString &path, const std::function<void(JobPhoto &)>
     if (at == m_rowOf.end())
         return;
     change(m_job.photos[size_t(*at)]);
-    readRow(size_t(*at));
+    readFacts();
     askAgain(size_t(*at));
     Q_EMIT dataChanged(index(*at), index(*at));
     Q_EMIT jobChanged();
@@ -180,7 +193,7 @@ void SheetModel::ask(size_t row, bool isSeen)
     each.isPending = true;
     {
         const std::scoped_lock lock(m_queue->mutex);
-        (isSeen ? m_queue->seen : m_queue->rest).push_back({each.path, each.hasWork});
+        (isSeen ? m_queue->seen : m_queue->rest).push_back(each.path);
     }
     if (m_pool.activeThreadCount() < m_pool.maxThreadCount())
         m_pool.start([queue = m_queue] { work(queue); });
@@ -254,8 +267,8 @@ QVariant SheetModel::data(const QModelIndex &index, int role) const
         return each.path;
     case StateRole:
         return stateOf(row);
-    case TakenRole:
-        return each.takenMs;
+    case ChangedRole:
+        return each.changedMs;
     case LookRole:
         return wantsALook;
     case PictureRole:
@@ -299,8 +312,8 @@ bool SheetFilter::filterAcceptsRow(int row, const QModelIndex &parent) const
 bool SheetFilter::lessThan(const QModelIndex &a, const QModelIndex &b) const
 {
     if (m_byTime)
-        return a.data(SheetModel::TakenRole).toLongLong() <
-               b.data(SheetModel::TakenRole).toLongLong();
+        return a.data(SheetModel::ChangedRole).toLongLong() <
+               b.data(SheetModel::ChangedRole).toLongLong();
     static const QCollator byName = [] {
         // The C locale has no order of numbers.
         const bool isPlain = QLocale().language() == QLocale::C;

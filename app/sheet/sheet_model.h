@@ -19,7 +19,7 @@ class SheetModel : public QAbstractListModel
     Q_OBJECT
 public:
     enum State { Untouched, Working, Saved, Delivered };
-    enum Role { PathRole = Qt::UserRole, StateRole, TakenRole, LookRole, PictureRole };
+    enum Role { PathRole = Qt::UserRole, StateRole, ChangedRole, LookRole, PictureRole };
 
     explicit SheetModel(QObject *parent = nullptr);
     ~SheetModel() override;
@@ -50,10 +50,10 @@ private:
         QString path;
         QString name;
         bool hasWork = false;
-        qint64 takenMs = 0;     ///< when the file was last changed
+        qint64 changedMs = 0;   ///< when the file was last changed
         bool isPending = false; ///< its picture is still to come
     };
-    void readRow(size_t row);
+    void readFacts();
     State stateOf(size_t row) const;
     void ask(size_t row, bool isSeen);
     void askAgain(size_t row);

@@ -89,6 +89,8 @@ private:
 
     // sheet_room.cpp
     void buildSheet(QVBoxLayout &rows, QWidget *centre);
+    void connectJob();
+    void takeJob(const PhotoJob &job, bool isFolder);
     void noteWorking();
     void deliverMany(const QStringList &photos);
     void choosePresetFor(const QStringList &photos, const QPoint &at);

@@ -6,7 +6,6 @@
 #include "controls/file_dialog.h"
 #include "grey/grey_details.h"
 #include "settings/display_profile.h"
-#include "sheet/sheet.h"
 #include "style/theme.h"
 #include "ticket/details.h"
 #include "ticket/takes_row.h"
@@ -136,22 +135,8 @@ void MainWindow::connectFiles()
         connect(way, &FileWork::failed, this, &MainWindow::showError);
         connect(way, &FileWork::recentChanged, this, &MainWindow::refreshRecent);
     }
-    connect(m_opening.get(), &Opening::jobGiven, this,
-            [this](const QStringList &paths, bool isFolder) {
-                if (m_sheet->isVisible())
-                    m_sheet->add(paths);
-                else if (isFolder || paths.size() > 1)
-                    m_sheet->setJob(paths);
-                if (isFolder)
-                    m_actions["sheet"]->setChecked(true);
-            });
-    connect(&m_sheet->model(), &SheetModel::jobChanged, this, [this] {
-        QStringList photos;
-        for (const JobPhoto &photo : m_sheet->model().job().photos)
-            photos += QString::fromStdString(photo.path);
-        m_opening->setJob(photos);
-    });
     connect(m_opening.get(), &Opening::pathChanged, this, &MainWindow::refreshHint);
+    connectJob();
 }
 
 /// Keeps and steps: what the Keep menu does to the selected line.

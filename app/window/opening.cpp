@@ -1,7 +1,5 @@
 #include "window/opening.h"
 
-#include "job/photo_job.h"
-
 #include "controls/file_dialog.h"
 #include "window/answer_button.h"
 #include "window/left_dialog.h"
@@ -60,18 +58,23 @@ void Opening::choose()
 
 void Opening::openJob(const QStringList &paths)
 {
-    std::vector<std::string> given;
-    bool isFolder = false;
-    for (const QString &path : paths) {
-        given.push_back(path.toStdString());
-        isFolder = isFolder || QFileInfo(path).isDir();
-    }
-    m_job.clear();
-    for (const JobPhoto &photo : jobOf(given).photos)
-        m_job.append(QString::fromStdString(photo.path));
-    Q_EMIT jobGiven(paths, isFolder);
-    if (!isFolder && !m_job.isEmpty())
-        openPath(m_job.front());
+    struct Given {
+        PhotoJob job;
+        bool isFolder = false;
+    };
+    jobs().start(
+        {},
+        [paths](const Run &) {
+            Given out;
+            std::vector<std::string> all;
+            for (const QString &path : paths) {
+                all.push_back(path.toStdString());
+                out.isFolder = out.isFolder || QFileInfo(path).isDir();
+            }
+            out.job = jobOf(all);
+            return out;
+        },
+        [this](const Given &given) { Q_EMIT jobGiven(given.job, given.isFolder); });
 }
 
 void Opening::setJob(const QStringList &photos)
@@ -300,11 +303,13 @@ void Opening::openNext(int delta)
     if (m_job.size() < 2)
         return;
     const QString now = session().photoPath();
-    int at = 0;
+    int at = -1;
     for (int i = 0; i < m_job.size(); ++i)
         if (QFileInfo(m_job[i]) == QFileInfo(now) ||
             QFileInfo(m_job[i]) == QFileInfo(session().containerPath()))
             at = i;
+    if (at < 0) // another photo than the job's
+        return;
     const QString next = m_job[int((at + delta + m_job.size()) % m_job.size())];
     openPath(QString::fromStdString(toOpen(next.toStdString())));
 }

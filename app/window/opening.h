@@ -2,6 +2,7 @@
 
 #include "canvas/canvas.h"
 #include "commands/safe_copy.h"
+#include "job/photo_job.h"
 #include "window/saving.h"
 
 namespace buttonhole::app
@@ -21,7 +22,7 @@ public:
     const QString &path() const { return m_path; }
     /// By a dialog.
     void choose();
-    /// Opens the first of these photos or .buttonhole files; the rest are the job's next ones.
+    /// Looks in the background which photos and works these are: see jobGiven().
     void openJob(const QStringList &paths);
     void openNext(int delta);
     /// What the next ones are from now on.
@@ -34,9 +35,8 @@ public:
 
 Q_SIGNALS:
     void opened(bool succeeded);
-    /// Photos, or folders of them, that make a job. @param isFolder it is to be looked at as a
-    /// whole
-    void jobGiven(const QStringList &paths, bool isFolder);
+    /// What openJob() found. @param isFolder it is to be looked at as a whole
+    void jobGiven(const buttonhole::PhotoJob &job, bool isFolder);
     void pathChanged();
 
 private:
@@ -59,7 +59,7 @@ private:
     Canvas &m_canvas;
     SafeCopy &m_safeCopy;
     Saving &m_saving;
-    QStringList m_job; ///< what openJob() was given
+    QStringList m_job; ///< the sheet's
     QString m_path;
     std::optional<LeftWork> m_takingUp;
     std::stop_source m_loading;

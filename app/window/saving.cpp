@@ -1,7 +1,7 @@
 #include "window/saving.h"
 
-#include "export/small_picture.h"
 #include "controls/file_dialog.h"
+#include "export/small_picture.h"
 #include "window/answer_button.h"
 
 #include <QFileInfo>

@@ -42,6 +42,7 @@ void MainWindow::buildSheet(QVBoxLayout &rows, QWidget *centre)
     connect(m_delivering, &Delivering::delivered, this, [this](const QString &photo) {
         m_sheet->model().mark(photo, [](JobPhoto &each) { each.isDelivered = true; });
     });
+    connect(m_delivering, &Delivering::failed, this, &MainWindow::showError);
     connect(m_delivering, &Delivering::applied, this, [this](const QString &photo, bool looks) {
         m_sheet->model().mark(photo, [looks](JobPhoto &each) {
             each.isDelivered = false;
@@ -49,7 +50,34 @@ void MainWindow::buildSheet(QVBoxLayout &rows, QWidget *centre)
         });
     });
     connect(&m_session, &Session::fileChanged, this, &MainWindow::noteWorking);
+}
+
+/// Ways between the sheet and what opens photos.
+void MainWindow::connectJob()
+{
+    connect(m_opening.get(), &Opening::jobGiven, this, &MainWindow::takeJob);
+    connect(&m_sheet->model(), &SheetModel::jobChanged, this, [this] {
+        QStringList photos;
+        for (const JobPhoto &photo : m_sheet->model().job().photos)
+            photos += QString::fromStdString(photo.path);
+        m_opening->setJob(photos);
+    });
     m_sheet->load();
+}
+
+/// What was dropped or chosen: one photo is opened, more make a job, a folder is looked at.
+void MainWindow::takeJob(const PhotoJob &job, bool isFolder)
+{
+    if (m_sheet->isVisible()) {
+        m_sheet->add(job);
+        return;
+    }
+    if (isFolder || job.photos.size() > 1)
+        m_sheet->model().setJob(job);
+    if (isFolder)
+        m_actions["sheet"]->setChecked(true);
+    else if (!job.photos.empty())
+        m_opening->openPath(QString::fromStdString(job.photos.front().path));
 }
 
 /// The sheet says of the open photo how far it is.

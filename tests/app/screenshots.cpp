@@ -240,7 +240,8 @@ void shootMany(WindowDriver &driver, const Shoot &shoot)
         QFile::copy(from.filePath(name), job.filePath(name));
     driver.window().opening().openJob({job.path()});
     auto *sheet = driver.window().findChild<app::Sheet *>();
-    (void)QTest::qWaitFor([&] { return sheet->model().pending() == 0; }, 20000);
+    (void)QTest::qWaitFor([&] { return sheet->isVisible() && sheet->model().pending() == 0; },
+                          60000);
     sheet->show(job.filePath(QStringLiteral("mill-pond.jpg")));
     shoot(driver, "sheet");
     driver.window().actions()["sheet"]->setChecked(false);

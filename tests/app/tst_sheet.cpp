@@ -1,4 +1,5 @@
 #include "document/container.h"
+#include "document/preset_store.h"
 #include "prepare_fixture.h"
 #include "presets/preset_card.h"
 #include "registry.h"
@@ -100,9 +101,9 @@ private Q_SLOTS:
     void aFolderMakesAJob()
     {
         giveFolder();
-        QCOMPARE(view().model()->rowCount(), 4);
+        QTRY_COMPARE(view().model()->rowCount(), 4);
         QCOMPARE(view().model()->index(2, 0).data().toString(), QStringLiteral("spool-2.jpg"));
-        QCOMPARE(stateOf("spool-1.jpg"), QStringLiteral("untouched"));
+        QTRY_COMPARE_WITH_TIMEOUT(stateOf("spool-1.jpg"), QStringLiteral("untouched"), 30000);
         QTRY_COMPARE_WITH_TIMEOUT(sheet().model().pending(), 0, 60000);
         for (int i = 0; i < 4; ++i) {
             const auto image = view().model()->index(i, 0).data(app::SheetModel::PictureRole);
@@ -127,7 +128,7 @@ private Q_SLOTS:
         m_driver->key(Qt::Key_K, Qt::ControlModifier);
         m_driver->key(Qt::Key_J);
         QTRY_VERIFY(sheet().isVisible());
-        QCOMPARE(stateOf("mill-pond.jpg"), QStringLiteral("not saved yet"));
+        QTRY_COMPARE_WITH_TIMEOUT(stateOf("mill-pond.jpg"), QStringLiteral("not saved yet"), 30000);
         QTest::keyClick(&view(), Qt::Key_Escape);
         QTRY_VERIFY(!sheet().isVisible());
         child<QAction>("next-photo").trigger(); // asks about the unsaved work
@@ -153,6 +154,18 @@ private Q_SLOTS:
         name->setText(QStringLiteral("{number}-{name}"));
         QCOMPARE(dialog->findChild<QLabel *>(QStringLiteral("deliveryExample"))->text(),
                  QStringLiteral("e.g. 1-spool-1.png"));
+        // How pictures leave is kept under a name, and no preset of the drawer's.
+        Q_EMIT dialog->keepAsked(QStringLiteral("Web"), dialog->delivery());
+        QTRY_VERIFY_WITH_TIMEOUT(PresetStore::system().find("Web"), 30000);
+        name->setText(QStringLiteral("other"));
+        Q_EMIT dialog->keptAsked({0, 0});
+        QMenu *kept = nullptr;
+        QTRY_VERIFY_WITH_TIMEOUT((kept = dialog->findChild<QMenu *>(QStringLiteral("keptMenu"))) &&
+                                     kept->isVisible(),
+                                 30000);
+        kept->actions().first()->trigger();
+        kept->close();
+        QCOMPARE(name->text(), QStringLiteral("{number}-{name}"));
         auto *where = dialog->findChild<QComboBox *>(QStringLiteral("deliveryWhere"));
         where->setCurrentIndex(1);
         dialog->findChild<QLineEdit *>(QStringLiteral("deliveryFolder"))
@@ -163,8 +176,8 @@ private Q_SLOTS:
         QVERIFY(QFile::exists(at("out/1-spool-1.png")));
         QVERIFY(QFile::exists(at("out/2-spool-2.png")));
         QCOMPARE(QDir(at("out")).entryList(QDir::Files).size(), 2);
-        QCOMPARE(stateOf("spool-1.jpg"), QStringLiteral("delivered"));
-        QCOMPARE(stateOf("torn.jpg"), QStringLiteral("untouched"));
+        QTRY_COMPARE_WITH_TIMEOUT(stateOf("spool-1.jpg"), QStringLiteral("delivered"), 30000);
+        QTRY_COMPARE_WITH_TIMEOUT(stateOf("torn.jpg"), QStringLiteral("untouched"), 30000);
     }
 
     void deliveryCanBeStopped()
@@ -206,8 +219,8 @@ private Q_SLOTS:
         card->findChild<QCheckBox *>(QStringLiteral("group-grey"))->setChecked(false);
         QTest::mouseClick(card->findChild<QDialogButtonBox *>()->buttons().first(), Qt::LeftButton);
         closeReport(QStringLiteral("On 2 of 2"));
-        QCOMPARE(stateOf("spool-10.jpg"), QStringLiteral("saved"));
-        QCOMPARE(stateOf("spool-2.jpg"), QStringLiteral("untouched"));
+        QTRY_COMPARE_WITH_TIMEOUT(stateOf("spool-10.jpg"), QStringLiteral("saved"), 30000);
+        QTRY_COMPARE_WITH_TIMEOUT(stateOf("spool-2.jpg"), QStringLiteral("untouched"), 30000);
         const auto work = loadContainer(at("spool-10.buttonhole").toStdString());
         QVERIFY(work);
         QCOMPARE(work->work.take().grey.toning.shadowSaturation, 40.0F);
@@ -223,7 +236,7 @@ private Q_SLOTS:
         m_driver = std::make_unique<WindowDriver>(m_folder.path());
         m_driver->key(Qt::Key_J);
         QTRY_VERIFY(sheet().isVisible());
-        QCOMPARE(view().model()->rowCount(), 4);
+        QTRY_COMPARE(view().model()->rowCount(), 4);
         select({"spool-2.jpg"});
         sheet().model().remove(sheet().chosen());
         QCOMPARE(view().model()->rowCount(), 3);
