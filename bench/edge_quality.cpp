@@ -2,7 +2,7 @@
 // and the best that a Gaussian feather does. docs/quality.md keeps its table.
 #include "mask_score.h"
 #include "matting/soft_edge.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include <opencv2/imgproc.hpp>
 

@@ -7,7 +7,7 @@
 #include "mask_score.h"
 #include "matting/soft_edge.h"
 #include "segment/edge_path.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include <opencv2/imgproc.hpp>
 

@@ -4,6 +4,7 @@
 #include "commands.h"
 #include "document/container.h"
 #include "presets.h"
+#include "print.h"
 #include "remove.h"
 
 #include <CLI/CLI.hpp>
@@ -152,7 +153,7 @@ void addFileAndTake(CLI::App &command, Arguments &arguments)
     command.add_option("--take", arguments.take, "name of the take; the current one otherwise");
 }
 
-constexpr const char *kPictureHelp = "picture to write: .jpg, .png, .tif, .webp or .avif";
+constexpr const char *kPictureHelp = "picture to write: .jpg, .png, .tif, .webp, .avif or .ora";
 
 void addLooking(Commands &to)
 {
@@ -269,12 +270,15 @@ void describeBatch(CLI::App &command, cli::BatchArguments &batch)
     command.add_flag("--resume", batch.resumes, "go on where the manifest in the folder ends");
     command.add_option("--jobs", batch.workers, "photos at a time; 2 otherwise")
         ->check(CLI::Range(1, 64));
-    addDelivery<std::string>(command, batch, "--format", "jpeg, png, tiff, webp or avif",
+    addDelivery<std::string>(command, batch, "--format",
+                             "jpeg, png, tiff, webp, avif or openraster",
                              [](Delivery &delivery, const std::string &word) {
-                                 if (const auto format = formatFromPath("." + word))
+                                 if (word == "openraster")
+                                     delivery.picture.format = PictureFormat::OpenRaster;
+                                 else if (const auto format = formatFromPath("." + word))
                                      delivery.picture.format = *format;
                              })
-        ->check(CLI::IsMember({"jpeg", "png", "tiff", "webp", "avif"}));
+        ->check(CLI::IsMember({"jpeg", "png", "tiff", "webp", "avif", "openraster"}));
     addDelivery<int>(command, batch, "--quality", "of JPEG, WebP and AVIF",
                      [](Delivery &delivery, int value) { delivery.picture.quality = value; })
         ->check(CLI::Range(1, 100));
@@ -307,6 +311,28 @@ void describeBatch(CLI::App &command, cli::BatchArguments &batch)
         "--masks",
         [&batch] { batch.changes.push_back([](Delivery &delivery) { delivery.masks = true; }); },
         "each keep's mask beside the picture, as a PNG of 16 bits");
+}
+
+void describePrint(CLI::App &command, cli::PrintArguments &print)
+{
+    std::string known;
+    for (const Paper &each : papers())
+        known += (known.empty() ? "" : ", ") + std::string(each.name);
+    command.add_option("FILE", print.inputs, "photos or .buttonhole files")->required();
+    command.add_option("-o,--out", print.out, "PDF to write")->required();
+    command.add_option("--take", print.take, "name of the take; the current one otherwise");
+    auto *paper = command.add_option("--paper", print.paper, known)->capture_default_str();
+    command.add_option("--size", print.size, "or of that size, mm: WIDTH HEIGHT")
+        ->expected(2)
+        ->excludes(paper);
+    command.add_flag("--lying", print.isLying, "the paper lies on its long side");
+    command.add_option("--margin", print.page.marginMm, "mm on every side")->capture_default_str();
+    command.add_option("--grid", print.grid, "so many on a page: COLUMNS ROWS")->expected(2);
+    command.add_option("--gap", print.page.gapMm, "mm between them")->capture_default_str();
+    command.add_option("--long-edge", print.page.longEdgeMm,
+                       "of a picture, mm; as large as fits otherwise");
+    command.add_option("--dpi", print.page.dpi, "what is rendered; never enlarged")
+        ->capture_default_str();
 }
 
 void describeRemove(CLI::App &command, cli::RemoveArguments &remove)
@@ -369,6 +395,8 @@ int run(int argc, char **argv, cli::OutputOptions &options)
     commands.add<cli::BatchArguments>("batch",
                                       "Deliver many photos the same way; prints a report as JSON",
                                       describeBatch, cli::batch);
+    commands.add<cli::PrintArguments>("print", "Lay pictures on pages of a PDF", describePrint,
+                                      cli::printPages);
     commands.add<cli::ApplyArguments>("apply", "Apply a take written as JSON to a photo",
                                       describeApply, cli::apply);
     try {

@@ -236,12 +236,15 @@ void Canvas::onLineChanged()
     updateStitchSoon();
 }
 
-void Canvas::setPinned(std::shared_ptr<const GreyMix> mix)
+void Canvas::setPinned(const Pinned &pinned, const QString &name, const QString &ownName)
 {
-    m_pinned = std::move(mix);
+    m_pinned = pinned;
+    m_pinnedName = name;
+    m_ownName = ownName;
     if (m_session.hasPhoto())
         m_tiles.setPinned(m_pinned);
     refresh(rect());
+    Q_EMIT seenChanged();
 }
 
 void Canvas::showOriginal(bool shows)

@@ -45,8 +45,11 @@ public:
            QWidget *parent = nullptr);
 
     const Seen &seen() const { return m_seen; }
-    /// What Split shows on its left instead of the original; null: the original.
-    void setPinned(std::shared_ptr<const GreyMix> mix);
+    /// What Split and the right pane show instead of the original; none: the original.
+    /// @param name what it is called; @param ownName and the view
+    void setPinned(const Pinned &pinned, const QString &name = {}, const QString &ownName = {});
+    const Pinned &pinned() const { return m_pinned; }
+    const QString &pinnedName() const { return m_pinnedName; }
     void setSeen(const Seen &seen);
     /// While held: the original instead of the seen.
     void showOriginal(bool shows);
@@ -168,6 +171,7 @@ private:
     Piece pieceFor(const TileKey &key, const QRectF &clip);
     void addPieces(View view, const QRectF &clip, std::vector<Piece> &pieces);
     void paintSplitLine(QPainter &painter);
+    void paintNames(QPainter &painter, double middle);
     bool showsTip() const;
     void paintHint(QPainter &painter);
     void paintGlance(QPainter &painter);
@@ -220,7 +224,9 @@ private:
     std::shared_ptr<const OutputColour> m_output;
     Seen m_seen;
     bool m_showsOther = false; ///< showsOtherMask(), as it was last
-    std::shared_ptr<const GreyMix> m_pinned;
+    Pinned m_pinned;
+    QString m_pinnedName;
+    QString m_ownName;
     bool m_original = false;
     bool m_isInColour = false;
     bool m_showsSharpness = false;

@@ -140,6 +140,7 @@ QImage Canvas::pictureOf(const QRect &part)
     painter.translate(-QPointF(pixels.topLeft()) / ratio);
     if (paneShift() > 0) {
         painter.fillRect(QRectF(paneShift() - 1, 0, 2, height()), m_surround.darker(125));
+        paintNames(painter, paneShift());
         painter.setClipRect(viewPane().adjusted(0, 0, -1, 0));
     }
     // Greys are judged without stitches over them.
@@ -220,17 +221,30 @@ void Canvas::paintSplitLine(QPainter &painter)
     painter.setPen(Qt::NoPen);
     painter.drawEllipse(grip - QPointF(3.4, 0), 1.7, 1.7);
     painter.drawEllipse(grip + QPointF(3.4, 0), 1.7, 1.7);
-    const auto label = [&](const QString &text, double left) {
+    painter.restore();
+    paintNames(painter, x);
+}
+
+/// Of what lies on both sides of a line, beside it.
+void Canvas::paintNames(QPainter &painter, double middle)
+{
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    const auto label = [&](const QString &name, bool isLeft) {
+        constexpr int kMostWidth = 220;
+        const QString text = painter.fontMetrics().elidedText(name, Qt::ElideRight, kMostWidth);
         const int w = painter.fontMetrics().horizontalAdvance(text) + 14;
-        const QRectF box(left < x ? x - 8 - w : x + 8, 8, w, 20);
+        const QRectF box(isLeft ? middle - 8 - w : middle + 8, 8, w, 20);
         painter.setPen(Qt::NoPen);
         painter.setBrush(QColor(0, 0, 0, 130));
         painter.drawRoundedRect(box, 4, 4);
         painter.setPen(QColor(255, 255, 255, 235));
         painter.drawText(box, Qt::AlignCenter, text);
     };
-    label(m_pinned ? tr("Grey before") : tr("Original"), x - 1);
-    label(tr("Now"), x + 1);
+    const QString own = m_ownName.isEmpty() ? tr("Now") : m_ownName;
+    const QString other = m_pinned ? m_pinnedName : tr("Original");
+    label(m_seen.split ? other : own, true); // side by side, the view is on the left
+    label(m_seen.split ? own : other, false);
     painter.restore();
 }
 

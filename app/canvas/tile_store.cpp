@@ -78,27 +78,35 @@ void TileStore::reset(const Scene &scene)
     m_orders.clear();
 }
 
+/// What changes so far did not touch is as new as they are.
+void TileStore::keepFresh()
+{
+    for (auto &[key, tile] : m_tiles)
+        if (tile.rendered >= tile.needed)
+            tile.rendered = m_generation;
+}
+
 void TileStore::setTake(std::shared_ptr<const Take> take, const Rect &dirty)
 {
     m_scene.take = std::move(take);
-    for (auto &[key, tile] : m_tiles)
-        if (tile.rendered >= tile.needed) // changes so far did not touch it
-            tile.rendered = m_generation;
+    keepFresh();
     ++m_generation;
     const PictureMap map = m_scene.map();
     for (auto &[key, tile] : m_tiles) {
-        if (key.view == View::Original)
-            continue;
+        if (key.view == View::Original || (key.view == View::Pinned && m_scene.options.pinned.take))
+            continue; // no move changes it but one of the geometry, which resets all
         const PictureRect part = map.toPicture(atLevel(dirty, key.level), key.level);
         if (dirty.isEmpty() || !intersected(tileOf(map, key), part).isEmpty())
             tile.needed = m_generation;
     }
 }
 
-void TileStore::setPinned(std::shared_ptr<const GreyMix> mix)
+void TileStore::setPinned(const Pinned &pinned)
 {
-    m_scene.options.pinned = std::move(mix);
-    setTake(m_scene.take, {});
+    m_scene.options.pinned = pinned;
+    std::erase_if(m_tiles, [](const auto &tile) { return tile.first.view == View::Pinned; });
+    keepFresh();
+    ++m_generation; // what is in hand of it shows what was pinned before
 }
 
 PictureRect TileStore::rectOf(const TileKey &key) const

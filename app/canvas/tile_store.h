@@ -47,8 +47,8 @@ public:
     /// The take changed inside `dirty` (photo px; empty: anywhere), but not in its geometry.
     void setTake(std::shared_ptr<const Take> take, const Rect &dirty);
 
-    /// The grey of View::Pinned.
-    void setPinned(std::shared_ptr<const GreyMix> mix);
+    /// What View::Pinned shows.
+    void setPinned(const Pinned &pinned);
 
     const QImage *find(const TileKey &key);
     bool isFresh(const TileKey &key) const;
@@ -92,6 +92,7 @@ private:
     };
     void work();
     void receive(const Order &order, const QImage &image);
+    void keepFresh();
     void evict();
 
     Scene m_scene;

@@ -22,7 +22,10 @@ struct TicketLine {
     {
         return kind == Kind::Keep || kind == Kind::Tone || kind == Kind::Removal;
     }
-    bool isMovable() const { return kind == Kind::Keep || kind == Kind::Step; }
+    bool isMovable() const
+    {
+        return kind == Kind::Keep || kind == Kind::Tone || kind == Kind::Step;
+    }
     friend bool operator==(const TicketLine &, const TicketLine &) = default;
 };
 

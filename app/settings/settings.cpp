@@ -26,12 +26,7 @@ void visit(Archive &archive, Self &s)
                 row.of(s.tip) = std::clamp(value, row.leastShown(), row.mostShown());
     }
     archive("brush/pressure", s.tip.pressure);
-    archive("export/format", s.exporting.format);
-    archive("export/profile", s.exporting.space);
-    archive("export/quality", s.exporting.quality);
-    archive("export/bits", s.exporting.bits);
-    archive("export/longEdgePx", s.exporting.longEdgePx);
-    archive("export/stripLocation", s.exporting.stripLocation);
+    archive("export/delivery", s.exporting);
     archive("style/theme", s.theme);
     archive("window/surround", s.surround);
     archive("memory/mb", s.memoryMb);
@@ -48,6 +43,12 @@ void visit(Archive &archive, Self &s)
 
 struct Loader {
     QSettings &file;
+    void operator()(const char *key, Delivery &value)
+    {
+        const std::string text = file.value(QLatin1String(key)).toString().toStdString();
+        if (auto stored = text.empty() ? Result<Delivery>(value) : deliveryFromJson(text, key))
+            value = *stored;
+    }
     template <class T>
     void operator()(const char *key, T &value)
     {
@@ -63,6 +64,10 @@ struct Loader {
 
 struct Saver {
     QSettings &file;
+    void operator()(const char *key, const Delivery &value)
+    {
+        file.setValue(QLatin1String(key), QString::fromStdString(deliveryToJson(value)));
+    }
     template <class T>
     void operator()(const char *key, const T &value)
     {
@@ -82,7 +87,6 @@ Settings Settings::load(const QString &file)
     Loader loader{stored};
     visit(loader, settings);
     settings.memoryMb = std::clamp(settings.memoryMb, kLeastMemoryMb, kMostMemoryMb);
-    settings.exporting.quality = std::clamp(settings.exporting.quality, 1, 100);
     if (settings.glassZoom != 2 && settings.glassZoom != 8)
         settings.glassZoom = 4;
     return settings;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "export/export.h"
+#include "job/delivery.h"
 #include "mask/stroke.h"
 
 #include <QByteArray>
@@ -18,7 +18,7 @@ enum class Surround { Light, Mid, Dark };
 /// All that is remembered between sessions, with its defaults; loaded and saved in one place.
 struct Settings {
     Tip tip;
-    ExportSettings exporting;
+    Delivery exporting; ///< of the open photo: what its picture is to be
     Theme theme = Theme::Light;
     Surround surround = Surround::Mid;
     int memoryMb = 384; ///< for undo, rendered tiles and stages together; the photo comes on top

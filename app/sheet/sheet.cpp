@@ -1,5 +1,6 @@
 #include "sheet/sheet.h"
 
+#include "controls/file_dialog.h"
 #include "controls/menu_button.h"
 #include "io/file.h"
 #include "style/theme.h"
@@ -184,6 +185,10 @@ void Sheet::buildHead()
     connect(m_order, &QComboBox::currentIndexChanged, this,
             [this](int index) { m_filter.sortByTime(index == 1); });
     row->addWidget(m_order);
+    auto *job = makeAccentButton(QStringLiteral("sheetJob"), tr("Job"),
+                                 tr("Keeps this job in a file, or empties it"), this);
+    openBelow(job, makeJobMenu());
+    row->addWidget(job);
     auto *add = makeAccentButton(QStringLiteral("sheetAdd"), tr("+ Photos"),
                                  tr("More photos for this job"), this);
     connect(add, &QToolButton::clicked, this, &Sheet::addAsked);
@@ -201,6 +206,56 @@ void Sheet::buildHead()
     static_cast<QVBoxLayout *>(layout())->addLayout(row);
 }
 
+QMenu *Sheet::makeJobMenu()
+{
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("jobMenu"));
+    m_saveAs = menu->addAction(tr("Save this job as…"), this, &Sheet::saveAs);
+    menu->addAction(tr("Open a job…"), this, &Sheet::openJob);
+    menu->addSeparator();
+    menu->addAction(tr("Empty the job"), this, [this] { m_model.setJob({}); })
+        ->setToolTip(tr("The files stay where they are"));
+    return menu;
+}
+
+void Sheet::saveAs()
+{
+    auto *dialog = newFileDialog(this, tr("Save this job"), {}, QStringLiteral("*.buttonhole-job"));
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix(QStringLiteral("buttonhole-job"));
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString &path) {
+        m_jobs.start(
+            {},
+            [job = m_model.job(), path = path.toStdString()](const Run &) {
+                return saveJob(job, path);
+            },
+            [this, guard = QPointer<Sheet>(this)](const Result<void> &saved) {
+                if (guard && !saved)
+                    Q_EMIT failed(saved.error());
+            });
+    });
+    dialog->open();
+}
+
+/// In the place of this one.
+void Sheet::openJob()
+{
+    auto *dialog = newFileDialog(this, tr("Open a job"), {}, QStringLiteral("*.buttonhole-job"));
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString &path) {
+        m_jobs.start(
+            {}, [path = path.toStdString()](const Run &) { return readJob(path); },
+            [this, guard = QPointer<Sheet>(this)](const Result<PhotoJob> &job) {
+                if (!guard)
+                    return;
+                if (job)
+                    m_model.setJob(*job);
+                else
+                    Q_EMIT failed(job.error());
+            });
+    });
+    dialog->open();
+}
+
 void Sheet::refreshHead()
 {
     const int all = m_model.rowCount();
@@ -216,6 +271,7 @@ void Sheet::refreshHead()
     m_view->setVisible(all > 0);
     m_empty->setVisible(all == 0);
     m_deliver->setEnabled(seen > 0);
+    m_saveAs->setEnabled(all > 0);
     m_preset->setEnabled(seen > 0);
 }
 
@@ -285,6 +341,11 @@ void Sheet::showMenu(const QPoint &at)
     const QString path = index.data(SheetModel::PathRole).toString();
     menu->addAction(tr("Open"), this, [this, path] { Q_EMIT openAsked(path); });
     menu->addAction(tr("Deliver…"), this, [this] { Q_EMIT deliverAsked(chosen()); });
+    menu->addAction(tr("Print…"), this, [this] { Q_EMIT printAsked(chosen()); });
+    const QStringList two = chosen();
+    menu->addAction(tr("Compare these two"), this,
+                    [this, two] { Q_EMIT compareAsked(two[0], two[1]); })
+        ->setEnabled(two.size() == 2);
     menu->addAction(tr("It was looked at"), this,
                     [this] {
                         for (const QString &each : chosen())

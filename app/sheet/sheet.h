@@ -9,7 +9,7 @@ class QComboBox;
 class QLabel;
 class QLineEdit;
 class QListView;
-class QProgressBar;
+class QMenu;
 class QToolButton;
 
 namespace buttonhole::app
@@ -40,8 +40,11 @@ Q_SIGNALS:
     void openAsked(const QString &path);
     void addAsked();
     void deliverAsked(const QStringList &paths);
+    void printAsked(const QStringList &paths);
+    void compareAsked(const QString &left, const QString &right);
     void presetAsked(const QStringList &paths, const QPoint &at);
     void closeAsked();
+    void failed(const buttonhole::Error &error);
 
 protected:
     void keyPressEvent(QKeyEvent *event) override;
@@ -52,6 +55,9 @@ private:
     void refreshHead();
     void wantSeen();
     void showMenu(const QPoint &at);
+    QMenu *makeJobMenu();
+    void saveAs();
+    void openJob();
 
     Jobs &m_jobs;
     SheetModel m_model;
@@ -64,6 +70,7 @@ private:
     QLabel *m_empty = nullptr;
     QToolButton *m_deliver = nullptr;
     QToolButton *m_preset = nullptr;
+    QAction *m_saveAs = nullptr;
     bool m_isSaving = false;
     bool m_savesAgain = false;
 };

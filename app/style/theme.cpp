@@ -57,6 +57,7 @@ QToolButton[sign="true"]:focus { border: 1px dashed %thread; }
 QToolButton[snug="true"] { padding: 4px 3px; }
 QToolButton[tab="true"] { background: transparent; color: %soft; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; padding: 4px 5px; }
 QToolButton[tab="true"]:checked { color: %ink; border-bottom: 2px solid %thread; font-weight: 600; }
+QToolButton[tab="true"][compared="true"] { border-bottom: 2px dotted %thread; }
 QToolButton[tab="true"]:focus { border: 1px dashed %thread; }
 QToolButton[pill="true"] { background: transparent; border: 1px solid transparent; border-radius: 14px; padding: 6px 5px; font-weight: 600; }
 QToolButton[pill="true"]:checked { background: %pill; color: %onpill; }
@@ -66,10 +67,10 @@ QToolButton[accent="true"]:hover, QToolButton[accent="true"]:checked { backgroun
 QToolButton[accent="true"]:focus { border: 1px dashed %thread; }
 QToolButton:disabled, QToolButton[sign="true"]:disabled, QToolButton[pill="true"]:disabled, QToolButton[accent="true"]:disabled { color: %line; background: transparent; border-color: transparent; }
 QToolButton::menu-indicator { image: url(:/down.svg); subcontrol-position: right center; right: 4px; }
-QLineEdit, QSpinBox, QComboBox { background: %card; color: %ink; border: 1px solid %line; border-radius: 5px; padding: 3px 7px; selection-background-color: %thread; selection-color: white; }
-QLineEdit:disabled, QSpinBox:disabled, QComboBox:disabled { background: transparent; color: %line; }
-QLineEdit:focus, QSpinBox:focus, QComboBox:focus { border: 1px dashed %thread; }
-QSpinBox::up-button, QSpinBox::down-button { width: 0; border: none; }
+QLineEdit, QSpinBox, QComboBox, QDoubleSpinBox { background: %card; color: %ink; border: 1px solid %line; border-radius: 5px; padding: 3px 7px; selection-background-color: %thread; selection-color: white; }
+QLineEdit:disabled, QSpinBox:disabled, QComboBox:disabled, QDoubleSpinBox:disabled { background: transparent; color: %line; }
+QLineEdit:focus, QSpinBox:focus, QComboBox:focus, QDoubleSpinBox:focus { border: 1px dashed %thread; }
+QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { width: 0; border: none; }
 QLineEdit[title="true"] { background: transparent; border: 1px solid transparent; padding-left: 0px; font-size: 13px; font-weight: 600; }
 QLineEdit[title="true"]:hover { border-color: %line; }
 QLineEdit[title="true"]:focus { background: %card; border: 1px dashed %thread; }

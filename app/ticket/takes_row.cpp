@@ -8,6 +8,8 @@
 #include <QMenu>
 #include <QToolButton>
 
+#include <algorithm>
+
 namespace buttonhole::app
 {
 
@@ -35,15 +37,47 @@ QString TakesRow::nameOf(size_t index) const
     return QString::fromStdString(m_session.work().takes.at(index)->name);
 }
 
+void TakesRow::compareWith(std::shared_ptr<const Take> take)
+{
+    if (take == m_compared)
+        return;
+    m_compared = std::move(take);
+    if (!m_compared)
+        Q_EMIT comparedChanged();
+    refresh();
+}
+
+void TakesRow::toggleComparing()
+{
+    const Work &work = m_session.work();
+    if (m_compared || !m_session.hasPhoto() || work.takes.size() < 2)
+        return compareWith(nullptr);
+    compareWith(work.takes[work.current > 0 ? work.current - 1 : 1]);
+}
+
+/// One that is gone, or worked on, is no longer compared with.
+void TakesRow::checkCompared()
+{
+    const auto &takes = m_session.work().takes;
+    const bool isThere =
+        m_session.hasPhoto() && std::find(takes.begin(), takes.end(), m_compared) != takes.end();
+    if (m_compared && (!isThere || takes[m_session.work().current] == m_compared))
+        compareWith(nullptr);
+}
+
 void TakesRow::refresh()
 {
+    checkCompared();
     QStringList names;
     const auto &takes = m_session.work().takes;
     if (m_session.hasPhoto() && takes.size() > 1)
         for (size_t i = 0; i < takes.size(); ++i)
             names += nameOf(i);
-    if (names == m_shown && m_session.work().current == m_current)
+    if (names == m_shown && m_session.work().current == m_current && m_compared == m_comparedShown)
         return;
+    m_comparedShown = m_compared;
+    if (m_compared)
+        Q_EMIT comparedChanged(); // names, or the other side
     m_shown = names;
     m_current = m_session.work().current;
     while (QLayoutItem *item = m_layout->takeAt(0)) {
@@ -68,7 +102,10 @@ void TakesRow::refresh()
                                   QStringLiteral("take%1").arg(i));
         button->setCheckable(true);
         button->setChecked(size_t(i) == m_current);
-        button->setToolTip(plainTip(name));
+        const bool isCompared = m_compared && m_session.work().takes[size_t(i)] == m_compared;
+        button->setProperty("compared", isCompared);
+        button->setToolTip(isCompared ? tr("Compared with the one that is worked on")
+                                      : plainTip(name));
         button->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(button, &QToolButton::clicked, this, [this, i] { choose(size_t(i)); });
         connect(
@@ -89,8 +126,12 @@ void TakesRow::choose(size_t index)
         m_current = index + 1; // the button that was clicked is down again
         return refresh();
     }
+    const auto before = m_session.work().takes[m_session.work().current];
+    const bool swaps = m_compared == m_session.work().takes[index];
     m_session.editWork(tr("To %1").arg(nameOf(index)), withCurrentTake(m_session.work(), index),
                        QStringLiteral("to-take"));
+    if (swaps) // both stay in sight
+        compareWith(before);
     Q_EMIT canvasAsked();
 }
 
@@ -168,6 +209,16 @@ void TakesRow::showMenu(size_t index, const QPoint &at)
     menu->addAction(tr("Earlier"), this, [this] { move(-1); })->setEnabled(index > 0);
     menu->addAction(tr("Later"), this, [this] { move(1); })
         ->setEnabled(index + 1 < m_session.work().takes.size());
+    menu->addSeparator();
+    const auto &takes = m_session.work().takes;
+    for (size_t i = 0; i < takes.size(); ++i)
+        if (i != index) {
+            QAction *each = menu->addAction(
+                tr("Compare with %1").arg(nameOf(i)), this,
+                [this, take = takes[i]] { compareWith(m_compared == take ? nullptr : take); });
+            each->setCheckable(true);
+            each->setChecked(m_compared == takes[i]);
+        }
     menu->addSeparator();
     menu->addAction(tr("Delete"), this, &TakesRow::remove);
     menu->popup(at);

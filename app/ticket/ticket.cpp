@@ -305,10 +305,10 @@ void Ticket::moveStep(const TicketLine &line, uint64_t toKeep, int index)
     m_session.select({TicketLine::Kind::Step, toKeep, line.stepId});
 }
 
-void Ticket::moveKeep(const TicketLine &line, int index)
+void Ticket::moveBlock(const TicketLine &line, int index)
 {
-    m_session.edit(ofMask(m_session, tr("Place")),
-                   withKeepAt(*m_session.take(), line.lineId, index));
+    const auto at = line.kind == TicketLine::Kind::Keep ? withKeepAt : withToneAt;
+    m_session.edit(ofMask(m_session, tr("Place")), at(*m_session.take(), line.lineId, index));
 }
 
 void Ticket::moveLine(int delta)
@@ -321,14 +321,13 @@ void Ticket::moveLine(int delta)
     const int beside = int(at - keeps.begin()) + delta;
     const bool hasBeside = isKeeps && beside >= 0 && beside < int(keeps.size());
     if (line.kind == TicketLine::Kind::Keep && hasBeside)
-        moveKeep(line, beside);
+        moveBlock(line, beside);
     const auto &tones = m_session.take()->tones;
     const auto tone = std::find_if(tones.begin(), tones.end(),
                                    [&](const LocalTone &t) { return t.id == line.lineId; });
     const int next = int(tone - tones.begin()) + delta;
     if (line.kind == TicketLine::Kind::Tone && next >= 0 && next < int(tones.size()))
-        m_session.edit(ofMask(m_session, tr("Place")),
-                       withToneAt(*m_session.take(), line.lineId, next));
+        moveBlock(line, next);
     const MaskedLine *masked = m_session.masked();
     if (line.kind != TicketLine::Kind::Step || !masked)
         return;
@@ -346,33 +345,40 @@ void Ticket::moveLine(int delta)
 /// Where a dragged row would go: above the row whose upper half the pointer is in.
 Ticket::Drop Ticket::dropAt(const TicketLine &line, int y) const
 {
-    const bool isStep = line.kind == TicketLine::Kind::Step;
+    return line.kind == TicketLine::Kind::Step ? stepDropAt(line, y) : blockDropAt(line, y);
+}
+
+Ticket::Drop Ticket::stepDropAt(const TicketLine &line, int y) const
+{
     Drop drop;
-    int keepCount = 0;
-    for (int i = 0; i < m_rows.size(); ++i) {
-        const TicketLine &at = m_rows[i]->content().line;
-        const bool isAbove = y > m_rows[i]->geometry().center().y();
-        if (!isAbove) {
-            const bool fits = isStep ? drop.lineId != 0 : at.kind == TicketLine::Kind::Keep;
-            if (fits) {
-                drop.row = i;
-                if (!isStep)
-                    drop.index = keepCount;
-                return drop;
-            }
-        }
-        if (at.kind == TicketLine::Kind::Keep)
-            keepCount += at.lineId == line.lineId && !isStep ? 0 : 1;
+    for (drop.row = 0; drop.row < m_rows.size(); ++drop.row) {
+        const TicketLine &at = m_rows[drop.row]->content().line;
+        if (y <= m_rows[drop.row]->geometry().center().y() && drop.lineId != 0)
+            break;
         if (at.hasSteps()) {
             drop.lineId = at.lineId;
             drop.index = 0;
-        } else if (at.kind == TicketLine::Kind::Step && isStep) {
+        } else if (at.kind == TicketLine::Kind::Step) {
             drop.index += at == line ? 0 : 1; // the dragged line itself does not count
         }
     }
-    drop.row = int(m_rows.size());
-    if (!isStep)
-        drop.index = keepCount;
+    return drop;
+}
+
+/// A keep stays among the keeps, a tone among the tones.
+Ticket::Drop Ticket::blockDropAt(const TicketLine &line, int y) const
+{
+    Drop drop;
+    bool isInside = false;
+    for (drop.row = 0; drop.row < m_rows.size(); ++drop.row) {
+        const TicketLine &at = m_rows[drop.row]->content().line;
+        const bool isOfKind = at.kind == line.kind;
+        const bool isPast = isInside && !isOfKind && at.kind != TicketLine::Kind::Step;
+        if (isPast || (isOfKind && y <= m_rows[drop.row]->geometry().center().y()))
+            break;
+        isInside = isInside || isOfKind;
+        drop.index += isOfKind && at.lineId != line.lineId ? 1 : 0;
+    }
     return drop;
 }
 
@@ -396,7 +402,7 @@ void Ticket::dropLine(const TicketLine &line, int y)
     if (line.kind == TicketLine::Kind::Step)
         moveStep(line, drop.lineId, drop.index);
     else
-        moveKeep(line, drop.index);
+        moveBlock(line, drop.index);
 }
 
 } // namespace buttonhole::app

@@ -101,8 +101,10 @@ private:
         int index = 0;
     };
     Drop dropAt(const TicketLine &line, int y) const;
+    Drop stepDropAt(const TicketLine &line, int y) const;
+    Drop blockDropAt(const TicketLine &line, int y) const;
     void moveStep(const TicketLine &line, uint64_t toKeep, int index);
-    void moveKeep(const TicketLine &line, int index);
+    void moveBlock(const TicketLine &line, int index); ///< a keep or a tone
     void addRow(const TicketRow::Content &content, int index);
 
     Session &m_session;

@@ -131,7 +131,7 @@ void TicketRow::mouseReleaseEvent(QMouseEvent *event)
 
 void TicketRow::mouseDoubleClickEvent(QMouseEvent *)
 {
-    if (m_content.line.kind == TicketLine::Kind::Keep)
+    if (m_content.line.hasSteps())
         Q_EMIT renameAsked();
 }
 

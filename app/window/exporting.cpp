@@ -1,7 +1,9 @@
 #include "window/exporting.h"
 
 #include "controls/file_dialog.h"
-#include "window/export_dialog.h"
+#include "delivery/export_dialog.h"
+#include "io/file.h"
+#include "job/deliver.h"
 
 #include <QFileInfo>
 #include <QLocale>
@@ -21,36 +23,44 @@ double Exporting::scale() const
 {
     Take own = *session().take();
     const PictureRect picture = session().picture().rect();
-    const int asked = exportedSize(own, picture, settings().exporting.longEdgePx).first;
+    const ExportSettings asFor = settingsFor(*session().levels(), own, settings().exporting);
+    const int asked = exportedSize(own, picture, asFor.longEdgePx).first;
     own.geometry.deliverWidth = own.geometry.deliverHeight = 0;
     return double(asked) / exportedSize(own, picture).first;
 }
 
-void Exporting::chooseFile(const ExportSettings &settings)
+void Exporting::chooseFile(const Delivery &delivery, bool ofAllTakes)
 {
-    this->settings().exporting = settings;
-    const QString suffix = QString::fromStdString(endingFor(settings.format)).mid(1);
+    settings().exporting = delivery;
+    const PictureFormat format = delivery.picture.format;
+    const QString suffix = QString::fromStdString(endingFor(format)).mid(1);
     auto *dialog =
         newFileDialog(window(), tr("Export"), folderForDialogs(), QStringLiteral("*.") + suffix);
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setDefaultSuffix(suffix);
     dialog->selectFile(QFileInfo(session().photoPath()).completeBaseName() + tr("-keep") +
                        QStringLiteral(".") + suffix);
-    connect(dialog, &QFileDialog::fileSelected, this, [this, settings](const QString &chosen) {
-        const QString path =
-            QString::fromStdString(withEnding(chosen.toStdString(), settings.format));
-        unlessInTheWay(chosen, path, [this, path, settings] { exportTo(path, settings); });
-    });
+    if (ofAllTakes) // no file has that name
+        dialog->setOption(QFileDialog::DontConfirmOverwrite);
+    connect(
+        dialog, &QFileDialog::fileSelected, this,
+        [this, delivery, format, ofAllTakes](const QString &chosen) {
+            const QString path = QString::fromStdString(withEnding(chosen.toStdString(), format));
+            if (ofAllTakes)
+                exportTakes(path, delivery);
+            else
+                unlessInTheWay(chosen, path, [this, path, delivery] { exportTo(path, delivery); });
+        });
     dialog->open();
 }
 
-void Exporting::exportTo(const QString &path, const ExportSettings &settings)
+void Exporting::exportTo(const QString &path, const Delivery &delivery)
 {
     jobs().start(
         tr("Exporting %1…").arg(QFileInfo(path).fileName()),
-        [levels = session().levels(), take = session().take(), settings, file = path.toStdString()](
-            const Run &run) { return exportPicture(*levels, *take, settings, file, run); },
-        [this, path](const Result<ExportedPicture> &picture) {
+        [levels = session().levels(), take = session().take(), delivery, file = path.toStdString()](
+            const Run &run) { return deliver(*levels, *take, {}, false, delivery, file, run); },
+        [this, path](const Result<Delivered> &picture) {
             if (picture)
                 Q_EMIT said(tr("Exported %1, %2 × %3 px, %4")
                                 .arg(QFileInfo(path).fileName())
@@ -61,6 +71,42 @@ void Exporting::exportTo(const QString &path, const ExportSettings &settings)
             else if (picture.error().kind != ErrorKind::Cancelled)
                 Q_EMIT failed(picture.error());
             Q_EMIT exported(picture.has_value());
+        });
+}
+
+void Exporting::exportTakes(const QString &path, const Delivery &delivery)
+{
+    jobs().start(
+        tr("Exporting all takes…"),
+        [levels = session().levels(), takes = session().work().takes, delivery,
+         file = path.toStdString()](const Run &run) -> Result<std::vector<std::string>> {
+            std::vector<std::string> out;
+            const std::string ending = endingFor(delivery.picture.format);
+            const std::string begin = file.substr(0, file.size() - endingOf(file).size());
+            for (size_t i = 0; i < takes.size(); ++i) {
+                Run part = run;
+                part.progress = [&, i](float done) {
+                    run.report((float(i) + done) / float(takes.size()));
+                };
+                const std::string to =
+                    numberedPath(begin + "-" + fileNameFor(takes[i]->name, {}) + ending,
+                                 [](const std::string &each) { return stampOf(each).exists(); });
+                if (auto done = deliver(*levels, *takes[i], {}, false, delivery, to, part); !done)
+                    return done.error();
+                out.push_back(to);
+            }
+            return out;
+        },
+        [this](const Result<std::vector<std::string>> &written) {
+            if (written)
+                Q_EMIT said(
+                    tr("Exported %1 takes, %2 to %3")
+                        .arg(written->size())
+                        .arg(QFileInfo(QString::fromStdString(written->front())).fileName(),
+                             QFileInfo(QString::fromStdString(written->back())).fileName()));
+            else if (written.error().kind != ErrorKind::Cancelled)
+                Q_EMIT failed(written.error());
+            Q_EMIT exported(written.has_value());
         });
 }
 

@@ -14,7 +14,9 @@ public:
 
     /// By a dialog: how, then where to.
     void ask();
-    void exportTo(const QString &path, const ExportSettings &settings);
+    void exportTo(const QString &path, const Delivery &delivery);
+    /// Each take beside that path, by its name; what is there already is left.
+    void exportTakes(const QString &path, const Delivery &delivery);
     /// Px that are exported for one of the picture, as settings were the last time.
     double scale() const;
 
@@ -22,7 +24,7 @@ Q_SIGNALS:
     void exported(bool succeeded);
 
 private:
-    void chooseFile(const ExportSettings &settings);
+    void chooseFile(const Delivery &delivery, bool ofAllTakes);
 };
 
 } // namespace buttonhole::app

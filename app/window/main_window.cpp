@@ -7,6 +7,7 @@
 #include "settings/display_profile.h"
 #include "style/theme.h"
 #include "ticket/details.h"
+#include "ticket/takes_row.h"
 #include "ticket/ticket.h"
 #include "tools/tray.h"
 #include "window/answer_button.h"
@@ -218,6 +219,23 @@ bool MainWindow::eventFilter(QObject *watched, QEvent *event)
     if (!key->isAutoRepeat())
         m_canvas->showOriginal(event->type() == QEvent::KeyPress);
     return true;
+}
+
+/// Another take beside the one that is worked on: by Split, or side by side.
+void MainWindow::showCompared()
+{
+    const auto &other = m_takes->compared();
+    const auto nameOf = [](const Take &take) { return QString::fromStdString(take.name); };
+    Seen seen = m_canvas->seen();
+    if (other) {
+        m_canvas->setPinned({nullptr, other}, nameOf(*other), nameOf(m_session.work().take()));
+        seen.split = !seen.sideBySide;
+    } else {
+        m_canvas->setPinned({});
+        seen.split = seen.sideBySide = false;
+    }
+    m_canvas->setSeen(seen);
+    m_actions["compare-takes"]->setChecked(other != nullptr);
 }
 
 void MainWindow::checkSoftEdges()

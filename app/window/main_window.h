@@ -28,6 +28,7 @@ class PrepareDetails;
 class StatusRow;
 class Delivering;
 class PresetsDrawer;
+class Printing;
 class Sheet;
 class TakesRow;
 class Ticket;
@@ -90,8 +91,10 @@ private:
     // sheet_room.cpp
     void buildSheet(QVBoxLayout &rows, QWidget *centre);
     void connectJob();
-    void takeJob(const PhotoJob &job, bool isFolder);
+    void takeJob(const PhotoJob &job, bool isWhole);
     void noteWorking();
+    void print();
+    void printMany(const QStringList &photos);
     void deliverMany(const QStringList &photos);
     void choosePresetFor(const QStringList &photos, const QPoint &at);
     void applyOwnTo(const QStringList &photos);
@@ -126,6 +129,7 @@ private:
     void showLineMenu(const QPoint &at);
     /// Says so, once, where edges are meant to be soft and the edge net cannot be had.
     void checkSoftEdges();
+    void showCompared();
     void warn(const QString &text);
     /// Undo while a line is being drawn takes back that line.
     bool keepsUndo(const QKeyEvent &event) const
@@ -150,6 +154,7 @@ private:
     QWidget *m_bench = nullptr;
     QWidget *m_columns = nullptr;
     Sheet *m_sheet = nullptr;
+    Printing *m_printing = nullptr;
     Delivering *m_delivering = nullptr;
     bool m_wasUnsaved = false;
     PresetsDrawer *m_presets = nullptr;

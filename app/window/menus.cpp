@@ -117,8 +117,10 @@ void MainWindow::connectFiles()
     on("save-as", [this] { m_saving.chooseAndSave(); });
     on("pack", [this](bool packs) { m_session.setPacksPhoto(packs); });
     on("export", [this] { m_exporting.ask(); });
+    on("print", [this] { print(); });
     on("previous-photo", [this] { m_opening->openNext(-1); });
     on("next-photo", [this] { m_opening->openNext(1); });
+    on("compare-takes", [this] { m_takes->toggleComparing(); });
     on("new-take", [this] { m_takes->add(); });
     on("copy-take", [this] { m_takes->copy(); });
     on("rename-take", [this] { m_takes->startRenaming(); });
@@ -226,11 +228,17 @@ void MainWindow::connectViews()
     connect(&m_session, &Session::lineChanged, this, &MainWindow::layDownSoftBrush);
     connect(&m_session, &Session::photoChanged, this, &MainWindow::refreshLine);
     connect(m_greyDetails, &GreyDetails::pinnedChanged, this, [this] {
-        m_canvas->setPinned(m_greyDetails->pinned());
+        if (const auto grey = m_greyDetails->pinned()) {
+            m_takes->compareWith(nullptr);
+            m_canvas->setPinned({grey, nullptr}, tr("Grey before"));
+        } else if (m_canvas->pinned().grey) {
+            m_canvas->setPinned({});
+        }
         Seen seen = m_canvas->seen();
         seen.split = m_greyDetails->pinned() != nullptr;
         m_canvas->setSeen(seen);
     });
+    connect(m_takes, &TakesRow::comparedChanged, this, &MainWindow::showCompared);
     connect(m_canvas, &Canvas::hueMissed, this,
             [this] { m_status->say(tr("There is no colour here to take hold of.")); });
     refreshLine();

@@ -49,7 +49,8 @@ void Opening::choose()
 {
     auto *dialog =
         newFileDialog(window(), tr("Open"), folderForDialogs(),
-                      tr("Photos and work (%1 *.buttonhole);;All files (*)").arg(photoPatterns()));
+                      tr("Photos, work and jobs (%1 *.buttonhole *.buttonhole-job);;All files (*)")
+                          .arg(photoPatterns()));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setFileMode(QFileDialog::ExistingFiles);
     connect(dialog, &QFileDialog::filesSelected, this, &Opening::openJob);
@@ -59,8 +60,8 @@ void Opening::choose()
 void Opening::openJob(const QStringList &paths)
 {
     struct Given {
-        PhotoJob job;
-        bool isFolder = false;
+        Result<PhotoJob> job = PhotoJob();
+        bool isWhole = false; ///< a folder, or a job that was saved
     };
     jobs().start(
         {},
@@ -69,12 +70,18 @@ void Opening::openJob(const QStringList &paths)
             std::vector<std::string> all;
             for (const QString &path : paths) {
                 all.push_back(path.toStdString());
-                out.isFolder = out.isFolder || QFileInfo(path).isDir();
+                out.isWhole =
+                    out.isWhole || QFileInfo(path).isDir() || isJobPath(path.toStdString());
             }
             out.job = jobOf(all);
             return out;
         },
-        [this](const Given &given) { Q_EMIT jobGiven(given.job, given.isFolder); });
+        [this](const Given &given) {
+            if (given.job)
+                Q_EMIT jobGiven(*given.job, given.isWhole);
+            else
+                Q_EMIT failed(given.job.error());
+        });
 }
 
 void Opening::setJob(const QStringList &photos)

@@ -36,7 +36,8 @@ public:
 Q_SIGNALS:
     void opened(bool succeeded);
     /// What openJob() found. @param isFolder it is to be looked at as a whole
-    void jobGiven(const buttonhole::PhotoJob &job, bool isFolder);
+    /// @param isWhole a folder, or a job that was saved
+    void jobGiven(const buttonhole::PhotoJob &job, bool isWhole);
     void pathChanged();
 
 private:

@@ -1,9 +1,11 @@
 // The main window's other room: the sheet of the job's photos, and what is done to many of them.
 #include "window/main_window.h"
 
+#include "delivery/delivering.h"
+#include "delivery/printing.h"
 #include "document/preset_store.h"
 #include "presets/preset_card.h"
-#include "sheet/delivering.h"
+#include "sheet/compare_dialog.h"
 #include "sheet/sheet.h"
 #include "window/status_row.h"
 
@@ -26,6 +28,7 @@ void MainWindow::buildSheet(QVBoxLayout &rows, QWidget *centre)
         m_columns->setVisible(!shows);
         m_sheet->setVisible(shows);
         m_status->setShowsCanvas(!shows);
+        m_actions["print"]->setEnabled(shows || m_session.hasPhoto());
         if (shows)
             m_sheet->show(m_session.photoPath());
         else
@@ -38,6 +41,17 @@ void MainWindow::buildSheet(QVBoxLayout &rows, QWidget *centre)
     });
     connect(m_sheet, &Sheet::addAsked, this, [this] { m_opening->choose(); });
     connect(m_sheet, &Sheet::deliverAsked, this, &MainWindow::deliverMany);
+    connect(m_sheet, &Sheet::failed, this, &MainWindow::showError);
+    connect(m_sheet, &Sheet::printAsked, this, &MainWindow::printMany);
+    connect(m_sheet, &Sheet::compareAsked, this, [this](const QString &left, const QString &right) {
+        auto *dialog = new CompareDialog(m_jobs, left, right, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
+    });
+    m_printing = new Printing(m_jobs, this);
+    connect(m_printing, &Printing::said, this,
+            [this](const QString &text) { m_status->say(text); });
+    connect(m_printing, &Printing::failed, this, &MainWindow::showError);
     connect(m_sheet, &Sheet::presetAsked, this, &MainWindow::choosePresetFor);
     connect(m_delivering, &Delivering::delivered, this, [this](const QString &photo) {
         m_sheet->model().mark(photo, [](JobPhoto &each) { each.isDelivered = true; });
@@ -66,15 +80,15 @@ void MainWindow::connectJob()
 }
 
 /// What was dropped or chosen: one photo is opened, more make a job, a folder is looked at.
-void MainWindow::takeJob(const PhotoJob &job, bool isFolder)
+void MainWindow::takeJob(const PhotoJob &job, bool isWhole)
 {
     if (m_sheet->isVisible()) {
         m_sheet->add(job);
         return;
     }
-    if (isFolder || job.photos.size() > 1)
+    if (isWhole || job.photos.size() > 1)
         m_sheet->model().setJob(job);
-    if (isFolder)
+    if (isWhole)
         m_actions["sheet"]->setChecked(true);
     else if (!job.photos.empty())
         m_opening->openPath(QString::fromStdString(job.photos.front().path));
@@ -100,6 +114,44 @@ void MainWindow::deliverMany(const QStringList &photos)
         m_saving.afterUnsaved([this, photos] { m_delivering->ask(photos); });
     else
         m_delivering->ask(photos);
+}
+
+/// The open photo, or what is chosen on the sheet.
+void MainWindow::print()
+{
+    if (m_sheet->isVisible())
+        return printMany(m_sheet->chosen()); // all, where none is
+    Printing::Pictures pictures;
+    pictures.name = QFileInfo(m_session.photoPath()).completeBaseName() + tr("-keep");
+    const auto [width, height] = exportedSize(*m_session.take(), m_session.picture().rect());
+    pictures.pixels = {width, height};
+    pictures.render = [levels = m_session.levels(), take = m_session.take()](
+                          const PrintPage &page, size_t index, const Run &run) {
+        return pictureForPrint(*levels, *take, page, index, run);
+    };
+    m_printing->ask(pictures);
+}
+
+void MainWindow::printMany(const QStringList &photos)
+{
+    if (photos.isEmpty())
+        return;
+    const auto go = [this, photos] {
+        Printing::Pictures pictures;
+        pictures.count = int(photos.size());
+        pictures.name = tr("Sheet");
+        std::vector<std::string> inputs;
+        for (const QString &photo : photos)
+            inputs.push_back(toOpen(photo.toStdString()));
+        pictures.render = [inputs](const PrintPage &page, size_t index, const Run &run) {
+            return fileForPrint(inputs[index], {}, page, index, run);
+        };
+        m_printing->ask(pictures);
+    };
+    if (m_session.isUnsaved() && photos.contains(m_session.photoPath()))
+        m_saving.afterUnsaved(go);
+    else
+        go();
 }
 
 void MainWindow::choosePresetFor(const QStringList &photos, const QPoint &at)

@@ -145,7 +145,8 @@ void StatusRow::refreshView()
     if (seen.showsOneKeep())
         name += tr(" of this keep");
     if ((seen.split || seen.sideBySide) && !m_canvas.showsOriginal())
-        name += tr(" | Original");
+        name +=
+            QStringLiteral(" | ") + (m_canvas.pinned() ? m_canvas.pinnedName() : tr("Original"));
     m_view->setText(tr("View  %1").arg(name));
 }
 

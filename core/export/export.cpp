@@ -1,9 +1,7 @@
 #include "export/export.h"
 
-#include "export/area_reducer.h"
-#include "export/cubic_enlarger.h"
-#include "export/mounted_writer.h"
-#include "export/sharpening_writer.h"
+#include "export/open_raster.h"
+#include "export/picture_order.h"
 #include "export/signed_mount.h"
 #include "export/strips.h"
 #include "export/thumbnail.h"
@@ -11,9 +9,7 @@
 #include "io/formats/formats.h"
 #include "io/jpeg.h"
 #include "io/png.h"
-#include "render/light_chain.h"
 #include "render/mask_stage.h"
-#include "render/render.h"
 
 #include <algorithm>
 #include <cmath>
@@ -33,59 +29,6 @@ namespace
 
 constexpr int kThumbnailPx = 256;
 
-/// Of a take's picture: its own, or what was asked for.
-std::pair<int, int> deliveredSize(const Take &take, const PictureRect &picture)
-{
-    const auto [width, height] = std::pair(take.geometry.deliverWidth, take.geometry.deliverHeight);
-    return width > 0 && height > 0 ? std::pair(width, height)
-                                   : std::pair(picture.width(), picture.height());
-}
-
-std::pair<int, int> framedSize(const Take &take, const std::pair<int, int> &picture)
-{
-    const Mount mount(take, picture.first, picture.second, OutputColour(Profile::srgb()));
-    return {mount.width(), mount.height()};
-}
-
-/// Of the picture; what is laid round it counts for the long edge.
-std::pair<int, int> pictureSize(const Take &take, const PictureRect &picture, int longEdgePx)
-{
-    const auto own = deliveredSize(take, picture);
-    const auto framed = [&](const std::pair<int, int> &of) {
-        const auto [width, height] = framedSize(take, of);
-        return std::max(width, height);
-    };
-    const int whole = framed(own);
-    if (longEdgePx <= 0 || longEdgePx >= whole)
-        return own;
-    const double share = double(std::max(own.first, own.second)) / whole;
-    const int guess = int(std::lround(share * longEdgePx));
-    for (const int more : {0, -1, 1, -2, 2}) // the frame is of whole px
-        if (const auto made = outputSize(own, guess + more); framed(made) == longEdgePx)
-            return made;
-    int less = 0; // none is as long: the longest that is not longer
-    while (guess - less > 1 && framed(outputSize(own, guess - less)) > longEdgePx)
-        ++less;
-    return outputSize(own, guess - less);
-}
-
-Result<void> checkSettings(const ExportSettings &settings, const std::string &subject)
-{
-    const FormatFacts &facts = factsOf(settings.format);
-    if (settings.quality < 1 || settings.quality > 100)
-        return Error{ErrorKind::InvalidArgument, subject, "quality goes from 1 to 100"};
-    if (settings.bits != 8 && settings.bits > facts.mostBits)
-        return Error{ErrorKind::InvalidArgument, subject,
-                     std::string(facts.name) + " holds 8 bits; choose PNG or TIFF for 16"};
-    if (settings.bits != 8 && settings.bits != 16)
-        return Error{ErrorKind::InvalidArgument, subject, "bits are 8 or 16"};
-    if (!(settings.sharpen >= 0 && settings.sharpen <= 1))
-        return Error{ErrorKind::InvalidArgument, subject, "sharpening goes from 0 to 1"};
-    if (settings.longEdgePx < 0)
-        return Error{ErrorKind::InvalidArgument, subject, "the long edge cannot be negative"};
-    return {};
-}
-
 Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings,
                                                   const PictureSpec &spec, int descriptor,
                                                   const std::string &file,
@@ -99,6 +42,7 @@ Result<std::unique_ptr<PictureWriter>> makeWriter(const ExportSettings &settings
     case ExportSettings::Format::Tiff:
     case ExportSettings::Format::WebP:
     case ExportSettings::Format::Avif:
+    case ExportSettings::Format::OpenRaster:
         break;
     }
     const auto formats = loadFormats();
@@ -118,161 +62,45 @@ Take unsignedTake(Take take)
     return take;
 }
 
-/// What is to be exported.
-struct Order {
-    const PhotoLevels &levels;
-    const Take &take;
-    const ExportSettings &settings;
-    std::string subject; ///< of errors
-    Run run;
-    OutputColour output;
-    PictureRect picture;
-    Thumbnail *thumbnail = nullptr; ///< gathers one on the way
-
-    std::pair<int, int> size() const { return pictureSize(take, picture, settings.longEdgePx); }
-    Mount mount() const
-    {
-        const auto [width, height] = size();
-        return {take, width, height, output};
-    }
-};
-
-Order orderOf(const PhotoLevels &levels, const Take &take, const ExportSettings &settings,
-              const std::string &subject, const Run &run)
+Result<void> encodeTo(int descriptor, const std::string &file, const PictureOrder &order)
 {
-    const bool isOwn =
-        settings.space == ExportSettings::Space::Photo && !factsOf(settings.format).isSrgb;
-    return {levels,
-            take,
-            settings,
-            subject,
-            run,
-            OutputColour(isOwn ? levels.photo().profile : Profile::srgb()),
-            pictureOf(levels, take).rect()};
-}
-
-/// Renders strips and hands them to `consume` on another thread, one strip behind.
-Result<void> renderStrips(const Order &order, int bits,
-                          const std::function<Result<void>(const uint8_t *, int)> &consume)
-{
-    const auto &[levels, take, settings, subject, run, output, picture, thumbnail] = order;
-    const size_t stride = size_t(picture.width()) * 3 * size_t(bits / 8);
-    std::vector<uint8_t> strips[2];
-    std::future<Result<void>> pending;
-    int turn = 0;
-    // Growing and feathering look at the tiles around: those of the last strip come again.
-    const bool looksAround = isFinished(take) || !pictureOf(levels, take).isExact() ||
-                             std::any_of(take.keeps.begin(), take.keeps.end(),
-                                         [](const Keep &keep) { return keep.hasMargin(); });
-    StageCache cache(kStageBytes, StageCache::Use::OnePass);
-    RenderOptions options;
-    options.cache = looksAround ? &cache : nullptr;
-    options.passesOnce = true;
-    options.pxPerDelivered = std::max(1.0, double(picture.width()) / order.size().first);
-    options.run = run;
-    for (int y = picture.y0; y < picture.y1; y = stripEnd(y, picture)) {
-        const int rows = stripEnd(y, picture) - y;
-        std::vector<uint8_t> &strip = strips[turn];
-        strip.resize(stride * size_t(kStripRows));
-        const RenderTarget target{bits == 16 ? RenderTarget::Layout::Rgb16
-                                             : RenderTarget::Layout::Rgb8,
-                                  strip.data(), stride};
-        auto rendered =
-            renderPicture(levels, take, View::Result, 0, {picture.x0, y, picture.x1, y + rows},
-                          output, target, options);
-        if (pending.valid())
-            if (auto done = pending.get(); !done)
-                return done;
-        if (!rendered)
-            return Error{rendered.error().kind, subject, rendered.error().detail};
-        pending = std::async(std::launch::async, [&, gathers = order.thumbnail, rows] {
-            if (gathers)
-                gathers->addRows(strip.data(), rows, bits);
-            return consume(strip.data(), rows);
-        });
-        turn = 1 - turn;
-        run.report(float(y + rows - picture.y0) / float(picture.height()));
-    }
-    return pending.get();
-}
-
-/// Its own size goes straight to the writer; another one through a resizer at 16 bits.
-Result<void> renderInto(PictureWriter &writer, const Order &order)
-{
-    const PictureRect &picture = order.picture;
-    const int bits = order.settings.bits;
+    if (order.settings.format == PictureFormat::OpenRaster)
+        return writeOpenRaster(order, file);
     const auto [width, height] = order.size();
-    if (width == picture.width() && height == picture.height())
-        return renderStrips(order, bits, [&](const uint8_t *rows, int count) {
-            return writer.writeRows(rows, count);
-        });
-
-    std::vector<uint8_t> row8(size_t(width) * 3);
-    Result<void> written;
-    const auto emit = [&](const uint16_t *row) {
-        if (!written)
-            return;
-        if (bits == 8)
-            for (size_t i = 0; i < row8.size(); ++i)
-                row8[i] = uint8_t((uint32_t(row[i]) * 255U + 32767U) / 65535U);
-        written = writer.writeRows(bits == 8 ? static_cast<const void *>(row8.data()) : row, 1);
-    };
-    const auto through = [&](auto resizer) {
-        return renderStrips(order, 16, [&](const uint8_t *rows, int count) {
-            const auto *codes = reinterpret_cast<const uint16_t *>(rows);
-            for (int y = 0; y < count; ++y)
-                resizer.addRow(codes + size_t(y) * size_t(picture.width()) * 3, emit);
-            return written;
-        });
-    };
-    const Profile &profile = order.output.profile;
-    const bool isSmaller = width <= picture.width() && height <= picture.height();
-    return isSmaller
-               ? through(AreaReducer(picture.width(), picture.height(), width, height, profile))
-               : through(CubicEnlarger(picture.width(), picture.height(), width, height, profile));
-}
-
-Result<void> encodeTo(int descriptor, const std::string &file, const Order &order)
-{
-    const auto [width, height] = order.size();
-    const auto made = signedMount(order.levels, order.take, width, height, order.output, order.run);
-    if (!made)
-        return made.error();
-    const Mount &mount = *made;
-    PictureSpec spec;
-    spec.width = mount.width();
-    spec.height = mount.height();
-    spec.channels = mount.hasAlpha() && factsOf(order.settings.format).holdsAlpha ? 4 : 3;
-    spec.bits = order.settings.bits;
-    spec.quality = order.settings.quality;
-    spec.dpi = order.levels.photo().dpi;
-    spec.icc = order.output.profile.icc();
+    const auto mount =
+        signedMount(order.levels, order.take, width, height, order.output, order.run);
+    if (!mount)
+        return mount.error();
+    const PictureSpec spec = specOf(order, *mount);
     auto writer = makeWriter(order.settings, spec, descriptor, file, order.subject);
     if (!writer)
         return writer.error();
-    // From last to first: codec, what lies over it, sharpness.
-    PictureWriter *to = writer->get();
-    std::unique_ptr<PictureWriter> mounted;
-    if (!mount.isPlain()) {
-        mounted = makeMountedWriter(mount, spec, *to);
-        to = mounted.get();
-    }
-    std::unique_ptr<PictureWriter> sharpening;
-    if (const float amount = order.settings.sharpen; amount > 0) {
-        sharpening = makeSharpeningWriter(*to, width, spec.bits, amount);
-        to = sharpening.get();
-    }
-    if (auto rendered = renderInto(*to, order); !rendered)
-        return rendered;
-    return to->finish();
+    return renderThrough(**writer, spec, *mount, order);
+}
+
+Take takeThatLeaves(const Take &take, const ExportSettings &settings)
+{
+    Take out = settings.signs ? take : unsignedTake(take);
+    if (settings.format == PictureFormat::OpenRaster) // layers are for working on
+        out.geometry.deliverWidth = out.geometry.deliverHeight = 0;
+    return out;
+}
+
+Result<ExportedPicture> measureOnDisk(const PhotoLevels &levels, const Take &take,
+                                      const ExportSettings &settings, const Run &run)
+{
+    std::string folder =
+        (std::filesystem::temp_directory_path() / "buttonhole-measure-XXXXXX").string();
+    if (!::mkdtemp(folder.data()))
+        return systemError(folder);
+    auto out =
+        exportPicture(levels, take, settings, folder + "/all" + endingFor(settings.format), run);
+    std::error_code ignored;
+    std::filesystem::remove_all(folder, ignored);
+    return out;
 }
 
 } // namespace
-
-std::pair<int, int> exportedSize(const Take &take, const PictureRect &picture, int longEdgePx)
-{
-    return framedSize(take, pictureSize(take, picture, longEdgePx));
-}
 
 Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
                                       const ExportSettings &settings, const std::string &path,
@@ -289,8 +117,8 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
     if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
         return fine.error();
 
-    const Take leaving = settings.signs ? take : unsignedTake(take);
-    Order order = orderOf(levels, leaving, settings, path, run);
+    const Take leaving = takeThatLeaves(take, settings);
+    PictureOrder order = orderOf(levels, leaving, settings, path, run);
     const Mount mount = order.mount();
     const int width = mount.width();
     const int height = mount.height();
@@ -301,9 +129,8 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
     const auto written = writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
         Thumbnail thumbnail(order.picture.width(), order.picture.height(), kThumbnailPx,
                             order.output.profile);
-        // What can be written into AVIF is nothing, as yet.
-        const bool hasMetadata = settings.format != ExportSettings::Format::Avif &&
-                                 levels.photo().metadata.hasToWrite(carried);
+        const bool hasMetadata =
+            factsOf(settings.format).holdsMetadata && levels.photo().metadata.hasToWrite(carried);
         order.thumbnail = hasMetadata ? &thumbnail : nullptr;
         {
             const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
@@ -330,12 +157,14 @@ Result<ExportedPicture> measureExport(const PhotoLevels &levels, const Take &tak
         return fine.error();
     if (const auto fine = checkEdges(hasSoftEdges(take)); !fine)
         return fine.error();
+    if (factsOf(settings.format).hasLayers) // is gathered from files on a disk
+        return measureOnDisk(levels, take, settings, run);
     const OpenFile file(::memfd_create("buttonhole-export", MFD_CLOEXEC));
     if (file.fd < 0)
         return systemError("export");
     const std::string place = "/proc/self/fd/" + std::to_string(file.fd);
-    const Take leaving = settings.signs ? take : unsignedTake(take);
-    const Order order = orderOf(levels, leaving, settings, "export", run);
+    const Take leaving = takeThatLeaves(take, settings);
+    const PictureOrder order = orderOf(levels, leaving, settings, "export", run);
     if (const auto encoded = encodeTo(file.fd, place, order); !encoded)
         return encoded.error();
     struct stat info {

@@ -2,16 +2,21 @@
 
 #include "io/file.h"
 
+#include <iterator>
+
 namespace buttonhole
 {
 
 const FormatFacts &factsOf(PictureFormat format)
 {
-    static constexpr FormatFacts kFacts[] = {{"JPEG", ".jpg", true, 8, false, false},
-                                             {"PNG", ".png", false, 16, true, false},
-                                             {"TIFF", ".tif", false, 16, true, false},
-                                             {"WebP", ".webp", true, 8, true, true},
-                                             {"AVIF", ".avif", true, 8, true, true}};
+    static constexpr FormatFacts kFacts[] = {
+        {"JPEG", ".jpg", true, 8, false, false, true, false},
+        {"PNG", ".png", false, 16, true, false, true, false},
+        {"TIFF", ".tif", false, 16, true, false, true, false},
+        {"WebP", ".webp", true, 8, true, true, true, false},
+        {"AVIF", ".avif", true, 8, true, true, false, false},
+        {"OpenRaster", ".ora", false, 16, true, true, false, true}};
+    static_assert(std::size(kFacts) == kPictureFormats);
     return kFacts[size_t(format)];
 }
 
@@ -42,8 +47,10 @@ Result<PictureFormat> formatFromPath(const std::string &path)
         return PictureFormat::WebP;
     if (extension == ".avif")
         return PictureFormat::Avif;
+    if (extension == ".ora")
+        return PictureFormat::OpenRaster;
     return Error{ErrorKind::InvalidArgument, path,
-                 "its name must end in .jpg, .png, .tif, .webp or .avif"};
+                 "its name must end in .jpg, .png, .tif, .webp, .avif or .ora"};
 }
 
 } // namespace buttonhole

@@ -7,7 +7,8 @@
 namespace buttonhole
 {
 
-enum class PictureFormat { Jpeg, Png, Tiff, WebP, Avif };
+enum class PictureFormat { Jpeg, Png, Tiff, WebP, Avif, OpenRaster };
+inline constexpr int kPictureFormats = 6;
 
 /// What there is to know of a format.
 struct FormatFacts {
@@ -16,11 +17,13 @@ struct FormatFacts {
     bool isLossy;       ///< quality counts
     int mostBits;
     bool holdsAlpha;
-    bool isSrgb; ///< always: its files tell no profile
+    bool isSrgb;        ///< always: its files tell no profile
+    bool holdsMetadata; ///< as can be written, as yet
+    bool hasLayers;     ///< of the picture's own size
 };
 const FormatFacts &factsOf(PictureFormat format);
 
-/// The format a file name asks for (.jpg .jpeg .png .tif .tiff .webp .avif, any case).
+/// The format a file name asks for (.jpg .jpeg .png .tif .tiff .webp .avif .ora, any case).
 /// Errors: InvalidArgument.
 Result<PictureFormat> formatFromPath(const std::string &path);
 

@@ -208,14 +208,16 @@ std::vector<BatchResult> planBatch(const BatchOrder &order)
     };
     for (const std::string &input : order.inputs) {
         std::error_code problem;
-        if (!fs::is_directory(input, problem)) {
+        const bool isFolder = fs::is_directory(input, problem);
+        if (!isFolder && !isJobPath(input)) {
             add(input);
             continue;
         }
-        if (const auto inside = photosIn(input); !inside)
+        const auto inside = isFolder ? jobOfFolder(input) : jobOf({input});
+        if (!inside)
             fail(input, inside.error());
         else
-            for (const JobPhoto &photo : jobOf(*inside).photos)
+            for (const JobPhoto &photo : inside->photos)
                 add(toOpen(photo.path));
     }
     chooseNames(order, out);

@@ -50,6 +50,14 @@ bool needsLevels(const Take &take)
     return out;
 }
 
+ExportSettings settingsFor(const PhotoLevels &levels, const Take &take, const Delivery &delivery)
+{
+    ExportSettings out = delivery.picture;
+    const auto [width, height] = exportedSize(take, pictureOf(levels, take).rect());
+    out.longEdgePx = longEdgeFor(delivery.size, width, height);
+    return out;
+}
+
 Result<Delivered> deliver(const PhotoLevels &levels, Take take, const std::vector<Preset> &presets,
                           bool placesAll, const Delivery &delivery, const std::string &path,
                           const Run &run)
@@ -62,10 +70,8 @@ Result<Delivered> deliver(const PhotoLevels &levels, Take take, const std::vecto
             return made.error();
         take = std::move(*made);
     }
-    ExportSettings settings = delivery.picture;
-    const auto [width, height] = exportedSize(take, pictureOf(levels, take).rect());
-    settings.longEdgePx = longEdgeFor(delivery.size, width, height);
-    const auto written = exportPicture(levels, take, settings, path, run);
+    const auto written =
+        exportPicture(levels, take, settingsFor(levels, take, delivery), path, run);
     if (!written)
         return written.error();
     out.width = written->width;

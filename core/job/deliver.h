@@ -18,6 +18,9 @@ struct Delivered {
     std::vector<std::string> notes;
 };
 
+/// How a take's picture is exported: the size by the delivery's rule.
+ExportSettings settingsFor(const PhotoLevels &levels, const Take &take, const Delivery &delivery);
+
 /// Puts presets onto a take and writes its picture, and its masks where they are asked for.
 /// @param path with the ending of the delivery's format
 /// Errors: those of exportPicture() and withPresetOn().

@@ -17,7 +17,7 @@ namespace
 using nlohmann::json;
 namespace fs = std::filesystem;
 
-constexpr std::array kFormatWords = {"jpeg", "png", "tiff", "webp", "avif"};
+constexpr std::array kFormatWords = {"jpeg", "png", "tiff", "webp", "avif", "openraster"};
 constexpr std::array kSpaceWords = {"photo", "srgb"};
 constexpr std::array kCarriedWords = {"all", "credits", "none"};
 constexpr std::array kSizeWords = {"own", "longEdge", "megapixels", "percent", "within"};

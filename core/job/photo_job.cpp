@@ -21,6 +21,7 @@ using nlohmann::json;
 namespace fs = std::filesystem;
 
 constexpr const char *kJobFormat = "buttonhole-job";
+constexpr const char *kJobEnding = ".buttonhole-job";
 
 } // namespace
 
@@ -37,28 +38,70 @@ std::string toOpen(const std::string &photo)
     return fs::exists(work, problem) ? work : photo;
 }
 
-PhotoJob jobOf(const std::vector<std::string> &paths)
+Result<PhotoJob> jobOf(const std::vector<std::string> &paths)
 {
-    static const std::vector<std::string> none; // of a folder that cannot be read
-    std::vector<std::string> all;
+    std::vector<JobPhoto> all;
+    const auto add = [&](const std::string &path) { all.push_back({path, false, false}); };
     for (const std::string &path : paths) {
         std::error_code problem;
-        if (!fs::is_directory(path, problem))
-            all.push_back(path);
-        else
-            for (auto inside = photosIn(path); const std::string &each : inside ? *inside : none)
-                all.push_back(each);
+        if (isJobPath(path)) {
+            const auto job = readJob(path);
+            if (!job)
+                return job.error();
+            all.insert(all.end(), job->photos.begin(), job->photos.end());
+        } else if (!fs::is_directory(path, problem)) {
+            add(path);
+        } else if (const auto inside = photosIn(path)) {
+            std::for_each(inside->begin(), inside->end(), add);
+        }
     }
     std::set<std::string> works; // of photos that are there themselves
-    for (const std::string &each : all)
-        if (!isContainerPath(each))
-            works.insert(workBeside(each));
+    for (const JobPhoto &each : all)
+        if (!isContainerPath(each.path))
+            works.insert(workBeside(each.path));
     PhotoJob out;
     std::set<std::string> given;
-    for (const std::string &each : all)
-        if (!(isContainerPath(each) && works.contains(each)) && given.insert(each).second &&
-            out.photos.size() < PhotoJob::kMost)
-            out.photos.push_back({each, false, false});
+    for (const JobPhoto &each : all)
+        if (!(isContainerPath(each.path) && works.contains(each.path)) &&
+            given.insert(each.path).second && out.photos.size() < PhotoJob::kMost)
+            out.photos.push_back(each);
+    return out;
+}
+
+Result<PhotoJob> jobOfFolder(const std::string &folder)
+{
+    const auto inside = photosIn(folder);
+    return inside ? jobOf(*inside) : inside.error();
+}
+
+bool isJobPath(const std::string &path)
+{
+    return endingOf(path) == kJobEnding;
+}
+
+Result<void> saveJob(const PhotoJob &job, const std::string &path)
+{
+    const fs::path folder = fs::absolute(path).parent_path().lexically_normal();
+    PhotoJob out = job;
+    for (JobPhoto &each : out.photos) {
+        const fs::path way = fs::path(each.path).lexically_normal().lexically_relative(folder);
+        if (!way.empty() && *way.begin() != "..")
+            each.path = way.string();
+    }
+    const std::string text = jobToJson(out);
+    return writeBytesAtomically(path, text.data(), text.size());
+}
+
+Result<PhotoJob> readJob(const std::string &path)
+{
+    const auto text = readFile(path);
+    if (!text)
+        return text.error();
+    auto out = jobFromJson({text->begin(), text->end()}, path);
+    const fs::path folder = fs::absolute(path).parent_path();
+    if (out)
+        for (JobPhoto &each : out->photos)
+            each.path = (folder / each.path).lexically_normal().string();
     return out;
 }
 

@@ -24,9 +24,21 @@ struct PhotoJob {
     friend bool operator==(const PhotoJob &, const PhotoJob &) = default;
 };
 
-/// Of photos, works and folders of them (those that look like photos by their names, in the order
-/// of their names); a work beside its photo is not a photo more.
-PhotoJob jobOf(const std::vector<std::string> &paths);
+/// Of photos, works, saved jobs and folders of them (those that look like photos by their names, in
+/// the order of their names); a work beside its photo is not a photo more. Errors: those of
+/// readJob().
+Result<PhotoJob> jobOf(const std::vector<std::string> &paths);
+/// Errors: those of photosIn().
+Result<PhotoJob> jobOfFolder(const std::string &folder);
+
+/// A job saved as a file ends in ".buttonhole-job".
+bool isJobPath(const std::string &path);
+/// Photos below the file's folder are told by their way from there: both can be moved together.
+/// Errors: those of writeAtomically().
+Result<void> saveJob(const PhotoJob &job, const std::string &path);
+/// Errors: those of readFile() and jobFromJson().
+Result<PhotoJob> readJob(const std::string &path);
+
 /// The name of a photo's work: beside it, with its ending changed.
 std::string workBeside(const std::string &photo);
 /// What is opened for a photo: its work where there is one.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "base/result.h"
+#include "lettering/pdf.h"
 #include "raster/image.h"
 
 #include <memory>
@@ -39,6 +40,7 @@ struct LetteringApi {
     /// A PNG of at most 4000 x 4000 px, or an SVG; nothing outside of it is read.
     /// Errors: Damaged, Unsupported, TooLarge.
     Result<std::shared_ptr<const Drawing>> (*picture)(const std::string &bytes);
+    Result<std::unique_ptr<PdfWriter>> (*pdf)(const std::string &file);
 };
 
 /// The module, loaded on first use. Errors: NotFound (the installation is incomplete).

@@ -1,7 +1,50 @@
 #include "light/coarse_plane.h"
 
+#include "base/each_cpu.h"
+
+#include <vector>
+
 namespace buttonhole
 {
+
+namespace
+{
+
+struct Between {
+    int first;
+    int second;
+    float share; ///< of the second
+};
+
+/// Between what a row's pixels lie.
+struct Columns {
+    void add(const Between &between)
+    {
+        first.push_back(between.first);
+        second.push_back(between.second);
+        share.push_back(between.share);
+    }
+    std::vector<int> first;
+    std::vector<int> second;
+    std::vector<float> share;
+};
+
+BUTTONHOLE_EACH_CPU
+void betweenRows(const float *above, const float *below, float share, int n, float *to)
+{
+    for (int x = 0; x < n; ++x)
+        to[x] = above[x] + share * (below[x] - above[x]);
+}
+
+BUTTONHOLE_EACH_CPU
+void betweenColumns(const float *row, const int *first, const int *second, const float *share,
+                    int n, float *__restrict to)
+{
+    for (int x = 0; x < n; ++x)
+        to[x] = row[first[x]] + share[x] * (row[second[x]] - row[first[x]]);
+}
+
+} // namespace
 
 Plane CoarsePlane::reduced(const Plane &in, const Rect &area, int step)
 {
@@ -26,31 +69,23 @@ Plane CoarsePlane::reduced(const Plane &in, const Rect &area, int step)
 
 Plane CoarsePlane::enlarged(const Plane &coarse, const Rect &area, const Rect &part, int step)
 {
-    struct Between {
-        int first;
-        int second;
-        float share; ///< of the second
-    };
-    const auto betweenAt = [step](int place, int count) {
+    const auto between = [step](int place, int count) {
         const float at = (float(place) + 0.5F) / float(step) - 0.5F;
         const int first = int(at + 1) - 1; // rounded down
         return Between{std::clamp(first, 0, count - 1), std::clamp(first + 1, 0, count - 1),
                        at - float(first)};
     };
-    std::vector<Between> columns;
+    Columns columns;
     for (int x = part.x0; x < part.x1; ++x)
-        columns.push_back(betweenAt(x - area.x0, coarse.width()));
+        columns.add(between(x - area.x0, coarse.width()));
     Plane out(part.width(), part.height(), 1);
+    std::vector<float> middle(size_t(coarse.width()));
     for (int y = 0; y < out.height(); ++y) {
-        const Between rows = betweenAt(y + part.y0 - area.y0, coarse.height());
-        const float *above = coarse.row(rows.first);
-        const float *below = coarse.row(rows.second);
-        for (int x = 0; x < out.width(); ++x) {
-            const auto &[first, second, share] = columns[size_t(x)];
-            const float a = above[first] + share * (above[second] - above[first]);
-            const float b = below[first] + share * (below[second] - below[first]);
-            out.row(y)[x] = a + rows.share * (b - a);
-        }
+        const Between rows = between(y + part.y0 - area.y0, coarse.height());
+        betweenRows(coarse.row(rows.first), coarse.row(rows.second), rows.share, coarse.width(),
+                    middle.data());
+        betweenColumns(middle.data(), columns.first.data(), columns.second.data(),
+                       columns.share.data(), out.width(), out.row(y));
     }
     return out;
 }

@@ -1,5 +1,6 @@
 #include "light/local_effects.h"
 
+#include "base/each_cpu.h"
 #include "light/coarse_plane.h"
 #include "light/lab_tile.h"
 
@@ -55,19 +56,12 @@ Result<CoarseLight> readCoarse(const Source &in, int level, const Rect &part, in
     return out;
 }
 
-/// What is smooth of a lightness, by the lines of a guided filter.
-/// @param L over `wide` @return over `part`
-Plane onLines(const GuidedMean::Lines &lines, const Rect &area, int step, const Plane &L,
-              const Rect &wide, const Rect &part)
+BUTTONHOLE_EACH_CPU
+void addTexture(const float *own, const float *slope, const float *offset, float amount, int n,
+                float *__restrict made)
 {
-    Plane out = CoarsePlane::enlarged(lines.offset, area, part, step);
-    const Plane slope = CoarsePlane::enlarged(lines.slope, area, part, step);
-    for (int y = 0; y < part.height(); ++y) {
-        const float *own = L.row(y + part.y0 - wide.y0) + (part.x0 - wide.x0);
-        for (int x = 0; x < part.width(); ++x)
-            out.row(y)[x] += slope.row(y)[x] * own[x];
-    }
-    return out;
+    for (int x = 0; x < n; ++x)
+        made[x] += amount * (own[x] - (offset[x] + slope[x] * own[x]));
 }
 
 struct Scale {
@@ -89,20 +83,20 @@ std::vector<Scale> scalesAt(const Texture &texture, int level)
     return out;
 }
 
-/// OKLab of a part, its lightness as made and its colour with it.
-void followLightnessOf(const LightTile &was, const Plane &made, LightTile &out)
+/// Lightness as made, and colour with it. OKLab, in place.
+BUTTONHOLE_EACH_CPU
+void followMadeRow(const float *__restrict made, int n, float *__restrict L, float *__restrict a,
+                   float *__restrict b)
 {
     constexpr float kLeastL = 0.02F;
-    const Rect &part = out.area();
-    for (int y = part.y0; y < part.y1; ++y)
-        for (int x = part.x0; x < part.x1; ++x) {
-            const float L = *was.at(0, x, y);
-            const float is = std::max(made.row(y - part.y0)[x - part.x0], 0.0F);
-            const float scale = std::min(is / std::max(L, kLeastL), 2.0F);
-            *out.at(0, x, y) = is;
-            *out.at(1, x, y) = *was.at(1, x, y) * scale;
-            *out.at(2, x, y) = *was.at(2, x, y) * scale;
-        }
+    for (int x = 0; x < n; ++x) {
+        const float is = made[x] > 0 ? made[x] : 0.0F;
+        const float share = is / (L[x] > kLeastL ? L[x] : kLeastL);
+        const float scale = share < 2 ? share : 2.0F;
+        L[x] = is;
+        a[x] *= scale;
+        b[x] *= scale;
+    }
 }
 
 int reachOf(const Scale &scale)
@@ -184,15 +178,18 @@ LightChange Texture::change(const LightSpace &space) const
         toLab(light, space.toLms);
         const Rect &wide = light.area();
         const Plane L = planeOf(light, 0);
+        const auto ownRow = [&](int y) { return L.row(y - wide.y0) + (part.x0 - wide.x0); };
+        out.copyFrom(light);
         Plane made(part.width(), part.height(), 1);
-        for (int y = 0; y < part.height(); ++y)
-            std::copy_n(L.row(y + part.y0 - wide.y0) + (part.x0 - wide.x0), part.width(),
-                        made.row(y));
+        for (int y = part.y0; y < part.y1; ++y)
+            std::copy_n(ownRow(y), part.width(), made.row(y - part.y0));
         for (const Scale &scale : scales) {
             const GuidedMean mean(scale.sigma / scale.step);
-            Plane base;
+            GuidedMean::Lines lines;
+            Rect area = part; // of the lines
             if (scale.step == 1) {
-                base = onLines(mean.lines(L, kEdgeVariance), wide, 1, L, wide, part);
+                lines = mean.lines(L, kEdgeVariance);
+                area = wide;
             } else {
                 auto about = readCoarse(in, level, part, scale.step, mean.reach() + 1, run);
                 if (!about)
@@ -200,16 +197,20 @@ LightChange Texture::change(const LightSpace &space) const
                 toLab(about->light, space.toLms);
                 const Plane reduced = CoarsePlane::reduced(planeOf(about->light, 0),
                                                            about->light.area(), about->rest);
-                base = onLines(mean.lines(reduced, kEdgeVariance), about->area, scale.step, L, wide,
-                               part);
+                const auto [slope, offset] = mean.lines(reduced, kEdgeVariance);
+                lines = {CoarsePlane::enlarged(slope, about->area, part, scale.step),
+                         CoarsePlane::enlarged(offset, about->area, part, scale.step)};
             }
-            for (int y = 0; y < part.height(); ++y) {
-                const float *own = L.row(y + part.y0 - wide.y0) + (part.x0 - wide.x0);
-                for (int x = 0; x < part.width(); ++x)
-                    made.row(y)[x] += scale.amount * (own[x] - base.row(y)[x]);
+            for (int y = part.y0; y < part.y1; ++y) {
+                const int x = part.x0 - area.x0;
+                addTexture(ownRow(y), lines.slope.row(y - area.y0) + x,
+                           lines.offset.row(y - area.y0) + x, scale.amount, part.width(),
+                           made.row(y - part.y0));
             }
         }
-        followLightnessOf(light, made, out);
+        for (int y = part.y0; y < part.y1; ++y)
+            followMadeRow(made.row(y - part.y0), part.width(), out.row(0, y), out.row(1, y),
+                          out.row(2, y));
         fromLab(out, space.fromLms);
         return {};
     };

@@ -44,11 +44,15 @@ double curved(double L, const PhotoLight &light)
 constexpr int kSteps = 2048;
 constexpr float kMostL = 2;
 
-float curvedAt(const float *table, float L)
+BUTTONHOLE_EACH_CPU
+void curveRow(const float *table, const float *L, int n, float *__restrict made)
 {
-    const float at = std::clamp(L, 0.0F, kMostL) * (kSteps / kMostL);
-    const int below = int(at);
-    return table[below] + (at - float(below)) * (table[below + 1] - table[below]);
+    for (int i = 0; i < n; ++i) {
+        const float over = L[i] > 0 ? L[i] : 0.0F;
+        const float at = (over < kMostL ? over : kMostL) * (kSteps / kMostL);
+        const int below = int(at);
+        made[i] = table[below] + (at - float(below)) * (table[below + 1] - table[below]);
+    }
 }
 
 /// Lightness as `made`, and colour with it. OKLab in place.
@@ -101,8 +105,7 @@ public:
             return;
         labRow(m_toLms.data(), n, r, g, b);
         float made[kRowRun];
-        for (int i = 0; i < n; ++i)
-            made[i] = curvedAt(m_table.data(), r[i]);
+        curveRow(m_table.data(), r, n, made);
         followLightness(made, m_saturation, m_faint, n, r, g, b);
         linearOfLabRow(m_fromLms.data(), n, r, g, b);
     }

@@ -54,6 +54,17 @@ void multiplyRow(const float *by, int n, float *to)
         to[i] *= by[i];
 }
 
+/// What lies in a table at values of 0..1.
+BUTTONHOLE_EACH_CPU
+void lookUpRow(const float *table, float steps, int n, float *values)
+{
+    for (int i = 0; i < n; ++i) {
+        const float at = values[i] * steps;
+        const int below = int(at);
+        values[i] = table[below] + (at - float(below)) * (table[below + 1] - table[below]);
+    }
+}
+
 /// How far out a place of the picture is: 0 in the middle, 1 in the corners.
 class Way
 {
@@ -101,15 +112,7 @@ public:
             m_gains[i] = std::exp2(kStops * amount * float(i) / kSteps);
     }
     /// Shares become gains.
-    void row(int n, float *shares) const
-    {
-        for (int i = 0; i < n; ++i) {
-            const float at = shares[i] * kSteps;
-            const auto below = size_t(at);
-            shares[i] =
-                m_gains[below] + (at - float(below)) * (m_gains[below + 1] - m_gains[below]);
-        }
-    }
+    void row(int n, float *shares) const { lookUpRow(m_gains.data(), float(kSteps), n, shares); }
 
 private:
     static constexpr int kSteps = 1024;

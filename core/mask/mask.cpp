@@ -2,7 +2,7 @@
 
 #include "mask/mask_filter.h"
 #include "matting/soft_edge.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,26 +1,7 @@
 #include "raster/row_sums.h"
 
-#include "base/each_cpu.h"
-
-#include <algorithm>
-
 namespace buttonhole
 {
-
-BUTTONHOLE_EACH_CPU
-void sumPairs(const float *weights, size_t count, const float *middle, const float *const *before,
-              const float *const *after, int n, float *to)
-{
-    constexpr int kAtOnce = 64; // stays in the nearest cache
-    for (int first = 0; first < n; first += kAtOnce) {
-        const int end = std::min(first + kAtOnce, n);
-        for (int x = first; x < end; ++x)
-            to[x] = weights[0] * middle[x];
-        for (size_t k = 0; k < count; ++k)
-            for (int x = first; x < end; ++x)
-                to[x] += weights[k + 1] * (before[k][x] + after[k][x]);
-    }
-}
 
 Image<float> summedInside(const Image<float> &in, const std::vector<float> &weights)
 {

@@ -66,6 +66,7 @@ public:
     {
     public:
         Hold(const LightTile &tile, int level) : m_before(std::exchange(s_held, {&tile, level})) {}
+        Hold() : m_before(std::exchange(s_held, {})) {} ///< none
         ~Hold() { s_held = m_before; }
         Hold(const Hold &) = delete;
         Hold &operator=(const Hold &) = delete;
@@ -123,8 +124,24 @@ public:
         applyStrength(m_tone.strength, mask.data(), mask.size());
         if (m_tone.actsOn != ActsOn::All)
             limit(level, area, mask);
-        if (std::all_of(mask.begin(), mask.end(), [](uint16_t m) { return m == 0; }))
+        const auto isAll = [&](uint16_t share) {
+            return std::all_of(mask.begin(), mask.end(),
+                               [share](uint16_t m) { return m == share; });
+        };
+        if (isAll(0))
             return in().read(level, out, run);
+        if (isAll(65535)) {
+            const TileInHand::Hold none;
+            return m_changed->read(level, out, run);
+        }
+        return mixed(level, mask, out, run);
+    }
+
+private:
+    Result<void> mixed(int level, const std::vector<uint16_t> &mask, LightTile &out,
+                       const Run &run) const
+    {
+        const Rect &area = out.area();
         LightTile wide(widenedBy(area, m_reach, level, rectOf(level)));
         if (auto done = in().read(level, wide, run); !done)
             return done;
@@ -140,7 +157,6 @@ public:
         return {};
     }
 
-private:
     /// Untouched where there is no share, the change's own bits where all is.
     static void mixRow(const uint16_t *share, const float *changed, int n, float *to)
     {

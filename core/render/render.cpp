@@ -1,5 +1,6 @@
 #include "render/render.h"
 
+#include "base/each_cpu.h"
 #include "raster/parallel_tiles.h"
 #include "render/cached_source.h"
 #include "render/grey_stage.h"
@@ -45,6 +46,22 @@ Rect ownedPart(const std::vector<uint16_t> &owners, uint16_t mark, const Rect &a
         out = united(out, {area.x0 + int(first - row), y, area.x0 + int(last - row) + 1, y + 1});
     }
     return out;
+}
+
+/// 65535 where any of three channels is another number.
+BUTTONHOLE_EACH_CPU
+void differRow(const float *r0, const float *r1, const float *g0, const float *g1, const float *b0,
+               const float *b1, int n, uint16_t *__restrict differs)
+{
+    for (int i = 0; i < n; ++i)
+        differs[i] = (r0[i] == r1[i]) & (g0[i] == g1[i]) & (b0[i] == b1[i]) ? 0 : 65535;
+}
+
+BUTTONHOLE_EACH_CPU
+void chooseRow(const uint16_t *mask, const uint16_t *other, int n, uint16_t *__restrict codes)
+{
+    for (int i = 0; i < n; ++i)
+        codes[i] = uint16_t((other[i] & mask[i]) | (codes[i] & ~mask[i]));
 }
 
 /// All that stays the same over one call.
@@ -289,10 +306,12 @@ void Painter::takeFinished(const LightTile &before, const LightTile &after, cons
     std::copy_n(after.at(1, x, y), job.n, changed.g);
     std::copy_n(after.at(2, x, y), job.n, changed.b);
     m_rows->encode(changed, job.n);
-    for (int i = 0; i < job.n; ++i)
-        if (!after.isSameAt(before, x + i, y))
-            for (int c = 0; c < 3; ++c)
-                buffer.out[c][i] = changed.out[c][i];
+    uint16_t isChanged[kRowRun];
+    const auto row = [x, y](const LightTile &tile, int channel) { return tile.at(channel, x, y); };
+    differRow(row(before, 0), row(after, 0), row(before, 1), row(after, 1), row(before, 2),
+              row(after, 2), job.n, isChanged);
+    for (int c = 0; c < 3; ++c)
+        chooseRow(isChanged, changed.out[c], job.n, buffer.out[c]);
 }
 
 /// Rows of a tile lie pages apart: the processor does not foresee the next one by itself.
@@ -477,8 +496,11 @@ Result<void> renderPicture(const PhotoLevels &levels, const Take &take, View vie
                            const RenderTarget &target, const RenderOptions &options)
 {
     if (view == View::Pinned && options.pinned) {
-        Take pinned = take;
-        pinned.grey = *options.pinned;
+        Take pinned = options.pinned.take ? *options.pinned.take : take;
+        if (options.pinned.take)
+            pinned.geometry = take.geometry;
+        else
+            pinned.grey = *options.pinned.grey;
         return renderPicture(levels, pinned, View::Result, level, area, output, target, options);
     }
     const int bits = target.layout == RenderTarget::Layout::Rgb16 ? 16 : 8;

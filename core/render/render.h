@@ -18,10 +18,17 @@ struct RenderTarget {
     size_t strideBytes = 0;
 };
 
+/// What View::Pinned shows in the place of a take.
+struct Pinned {
+    std::shared_ptr<const GreyMix> grey; ///< the same take with this for its grey
+    std::shared_ptr<const Take> take;    ///< another one, of the same part of the photo
+    explicit operator bool() const { return grey || take; }
+};
+
 struct RenderOptions {
-    double tintHueDeg = 0;                 ///< OKLCh hue of Tinted
-    std::shared_ptr<const GreyMix> pinned; ///< of View::Pinned; null: the take's own
-    bool isDraft = false; ///< local contrast may be measured against an older grey: never waits
+    double tintHueDeg = 0; ///< OKLCh hue of Tinted
+    Pinned pinned;         ///< of View::Pinned; none: the take's own result
+    bool isDraft = false;  ///< local contrast may be measured against an older grey: never waits
     StageCache *cache = nullptr; ///< for renders that will come again; pixels are the same without
     bool passesOnce = false; ///< strip by strip: what is prepared of a tile will not be asked again
     double pxPerDelivered = 1; ///< see Adjustment::overFor()

@@ -15,7 +15,7 @@ enum class View {
     CutOut,    ///< only what stays in colour, on a checkerboard
     ColourMap, ///< where there is colour to bring back: chroma as heat, neutral dark
     Clipped,   ///< Result with greys that end black or white marked in blue and red
-    Pinned,    ///< Result with RenderOptions::pinned for its grey
+    Pinned,    ///< Result of RenderOptions::pinned
 };
 
 class Rows;

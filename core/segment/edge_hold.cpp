@@ -3,9 +3,9 @@
 #include "io/lab_row.h"
 #include "raster/parallel_tiles.h"
 #include "segment/cut.h"
-#include "segment/frame.h"
 #include "segment/geodesic.h"
 #include "segment/growth.h"
+#include "segment/look_frame.h"
 #include "segment/parts.h"
 
 #include <opencv2/imgproc.hpp>
@@ -32,7 +32,7 @@ struct Grown {
     bool standsOut = false;
 };
 
-cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, float radiusPx)
+cv::Mat1f trailStarts(const LookFrame &frame, const std::vector<PhotoPoint> &trail, float radiusPx)
 {
     constexpr float kBack = 2; // radii
     const auto inFrame = [&](const PhotoPoint &p) {
@@ -53,7 +53,7 @@ cv::Mat1f trailStarts(const Frame &frame, const std::vector<PhotoPoint> &trail, 
     return starts;
 }
 
-Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
+Grown grownFrom(const LookFrame &frame, const cv::Mat1f &starts, float strictness)
 {
     const float texture = textureUnder(frame.lab, cv::Mat1b(starts <= 0), kEdgeTexture);
     Grown out;
@@ -69,7 +69,7 @@ Grown grownFrom(const Frame &frame, const cv::Mat1f &starts, float strictness)
 /// 255 for what belongs: cut as a graph by what grew and by colours, as far as it hangs together
 /// with the trail.
 /// @param bias more: more belongs
-cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
+cv::Mat1b cutFrom(const LookFrame &frame, const Grown &grown, const cv::Mat1i &bins,
                   const HeldColours &colours, float bias)
 {
     constexpr float kHoldTie = 2;
@@ -90,7 +90,8 @@ cv::Mat1b cutFrom(const Frame &frame, const Grown &grown, const cv::Mat1i &bins,
 }
 
 /// One pixel of the photo between four of the frame: as those that it looks like.
-float shareLike(const cv::Vec3f &lab, const Frame &frame, const cv::Mat1f &share, int x0, int y0)
+float shareLike(const cv::Vec3f &lab, const LookFrame &frame, const cv::Mat1f &share, int x0,
+                int y0)
 {
     constexpr float kAlike = 0.03F; // OKLab
     float sum = 0;
@@ -120,8 +121,8 @@ std::vector<int> startsOf(int photoPx, int framePx, double scale)
 
 /// At the photo's own pixels what is known for the frame's.
 /// @param share 0..1 @param area level-0 px
-Image<uint8_t> enlargedShare(const PhotoLevels &levels, const Frame &frame, const cv::Mat1f &share,
-                             const Rect &area)
+Image<uint8_t> enlargedShare(const PhotoLevels &levels, const LookFrame &frame,
+                             const cv::Mat1f &share, const Rect &area)
 {
     Image<uint8_t> enlarged(area.width(), area.height(), 1);
     const std::vector<int> starts = startsOf(area.width(), share.cols, frame.scale);
@@ -159,7 +160,7 @@ Image<uint8_t> enlargedShare(const PhotoLevels &levels, const Frame &frame, cons
     return enlarged;
 }
 
-cv::Mat1i binsOf(const Frame &frame)
+cv::Mat1i binsOf(const LookFrame &frame)
 {
     cv::Mat1i bins(frame.lab.size());
     std::transform(frame.lab.begin(), frame.lab.end(), bins.begin(),
@@ -190,7 +191,7 @@ constexpr float kFades = 0.6F; ///< what the next look, or the one before, knows
 struct HeldStroke::Look {
     PhotoPoint centre;
     Rect area;
-    Frame frame;
+    LookFrame frame;
     Grown grown;
     cv::Mat1i bins;
     HeldColours own;       ///< what it shows by itself

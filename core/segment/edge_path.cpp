@@ -1,6 +1,6 @@
 #include "segment/edge_path.h"
 
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include <opencv2/imgproc.hpp>
 

@@ -2,7 +2,7 @@
 
 #include "raster/parallel_tiles.h"
 #include "segment/cut.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include <opencv2/imgproc.hpp>
 

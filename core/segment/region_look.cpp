@@ -21,7 +21,7 @@ constexpr float kPerPx = 0.0008F;     ///< of the frame
 constexpr float kMostTexture = 0.03F;
 
 /// A line through the mark's points, at least a pixel of the frame wide.
-void drawMark(cv::Mat1b &on, const Frame &frame, const RegionMark &mark)
+void drawMark(cv::Mat1b &on, const LookFrame &frame, const RegionMark &mark)
 {
     const int thickness = std::max(1, int(std::lround(2 * double(mark.radiusPx) * frame.scale)));
     const auto at = [&](size_t i) {
@@ -261,7 +261,7 @@ float middleOfBox(const cv::Mat3f &lab, const cv::Mat1f &out, const cv::Mat1b &l
 
 } // namespace
 
-cv::Rect boxIn(const Frame &frame, const Rect &box)
+cv::Rect boxIn(const LookFrame &frame, const Rect &box)
 {
     const cv::Point2d a = frame.toFrame({float(box.x0), float(box.y0)});
     const cv::Point2d b = frame.toFrame({float(box.x1), float(box.y1)});

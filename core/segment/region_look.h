@@ -1,7 +1,7 @@
 #pragma once
 
 #include "segment/edge_snap.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 #include "segment/region_solver.h"
 
 namespace buttonhole
@@ -12,7 +12,7 @@ enum class GrewBy { Open, Ways, Likeness };
 
 /// One look at a part of the photo: what the marks say there, and what follows from them.
 struct RegionLook {
-    Frame frame;
+    LookFrame frame;
     cv::Mat1i bins;       ///< of ColourDensity
     cv::Mat1b keep;       ///< 255 under keep marks
     cv::Mat1b leave;      ///< 255 under leave marks and outside the box
@@ -40,7 +40,7 @@ RegionLook lookAt(const PhotoLevels &levels, const RegionAsk &ask, const Rect &a
 void addPrior(RegionLook &look, const RegionPrior &prior);
 
 /// The box as pixels of a frame.
-cv::Rect boxIn(const Frame &frame, const Rect &box);
+cv::Rect boxIn(const LookFrame &frame, const Rect &box);
 
 /// Fills look.near, look.closed and, after further keep marks, look.beyond. A first click grows
 /// until it differs most from what lies round it; a further mark changes what it reaches in the

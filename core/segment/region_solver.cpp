@@ -170,7 +170,7 @@ RegionLook lookAtThing(const PhotoLevels &levels, const RegionAsk &ask, const Re
 }
 
 /// A part of a look, with room round it, px of the photo.
-Rect roomRound(const cv::Rect &part, const Frame &frame, double share, double px)
+Rect roomRound(const cv::Rect &part, const LookFrame &frame, double share, double px)
 {
     const double room = share * std::max(part.width, part.height) + px;
     const auto inPhoto = [&](double v, int from) {

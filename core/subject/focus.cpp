@@ -1,7 +1,7 @@
 #include "subject/focus.h"
 
 #include "raster/parallel_tiles.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 #include "subject/net_picture.h"
 
 #include <opencv2/imgproc.hpp>
@@ -94,7 +94,7 @@ double ramp(double value, double from, double to)
 }
 
 /// Where the background is looked for: round the box, and along the border of what is seen.
-cv::Mat1b roundBox(const Frame &frame, const Rect &box)
+cv::Mat1b roundBox(const LookFrame &frame, const Rect &box)
 {
     constexpr double kBorder = 0.08;
     const int border = int(kBorder * std::min(frame.lab.rows, frame.lab.cols));
@@ -133,7 +133,7 @@ RegionPrior findFocus(const PhotoLevels &levels, const Rect &box)
     constexpr float kBlurredSays = 13; // logits to one of sharpness
     constexpr float kSharpSays = 5;
     const Rect area = enlarged(box, kRoom, levels.photo().rect());
-    const Frame frame = readFrame(levels, area, kEdge);
+    const LookFrame frame = readFrame(levels, area, kEdge);
     const cv::Mat1f sharpness = sharpnessOf(frame.lab);
     RegionPrior out{area, Image<float>(sharpness.cols, sharpness.rows, 1),
                     trustIn(sharpness, roundBox(frame, box))};

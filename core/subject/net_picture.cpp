@@ -3,7 +3,7 @@
 #include "colour/oklab.h"
 #include "colour/profile.h"
 #include "colour/srgb_curve.h"
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include <cmath>
 
@@ -30,7 +30,7 @@ const std::vector<uint8_t> &srgbCodes()
 
 NetPicture readNetPicture(const PhotoLevels &levels, const Rect &area, int longEdge)
 {
-    const Frame frame = readFrame(levels, area, longEdge);
+    const LookFrame frame = readFrame(levels, area, longEdge);
     NetPicture out{frame.lab.cols, frame.lab.rows, {}};
     out.rgb.reserve(frame.lab.total() * 3);
     const Matrix3 fromXyz = inverse(Profile::srgb().toXyz());

@@ -1,8 +1,8 @@
 #include "controls/help_text.h"
 #include "controls/slider.h"
+#include "delivery/export_dialog.h"
 #include "ticket/details.h"
 #include "ticket/ticket.h"
-#include "window/export_dialog.h"
 #include "window/main_window.h"
 
 #include "registry.h"
@@ -10,9 +10,12 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QSignalSpy>
 #include <QSpinBox>
 #include <QTemporaryDir>
 #include <QToolButton>
@@ -270,17 +273,47 @@ private Q_SLOTS:
                                      size->text().contains(QStringLiteral("B")),
                                  20000);
         const QString full = size->text();
-        named<QComboBox>(dialog, "Format")->setCurrentIndex(1);
-        QVERIFY(named<QComboBox>(dialog, "Bits per channel")->isEnabled());
+        auto *format = dialog->findChild<QComboBox *>(QStringLiteral("deliveryFormat"));
+        format->setCurrentIndex(int(PictureFormat::Png));
+        QVERIFY(dialog->findChild<QComboBox *>(QStringLiteral("deliveryBits"))->isEnabled());
         QTRY_VERIFY_WITH_TIMEOUT(size->text() != full, 20000);
-        for (auto *box : dialog->findChildren<QCheckBox *>())
-            if (box->text() == QStringLiteral("Make it smaller"))
-                box->setChecked(true);
-        named<QSpinBox>(dialog, "Long edge in px")->setValue(900);
+        auto *rule = named<QComboBox>(dialog, "Size");
+        rule->setCurrentIndex(rule->findText(QStringLiteral("By its long edge")));
+        named<QSpinBox>(dialog, "How large")->setValue(900);
         QTRY_VERIFY_WITH_TIMEOUT(size->text().contains(QStringLiteral("900 × 600")), 20000);
-        QCOMPARE(dialog->settings().longEdgePx, 900);
-        QCOMPARE(dialog->settings().format, ExportSettings::Format::Png);
+        QCOMPARE(dialog->delivery().size.amount, 900.0);
+        QCOMPARE(dialog->delivery().picture.format, PictureFormat::Png);
+        rule->setCurrentIndex(rule->findText(QStringLiteral("Inside a box")));
+        named<QSpinBox>(dialog, "How large")->setValue(800);
+        named<QSpinBox>(dialog, "Height of the box")->setValue(400);
+        QTRY_VERIFY_WITH_TIMEOUT(size->text().contains(QStringLiteral("600 × 400")), 20000);
+        format->setCurrentIndex(int(PictureFormat::OpenRaster)); // layers keep their own size
+        QTRY_VERIFY_WITH_TIMEOUT(size->text().contains(QStringLiteral("2400 × 1600")), 20000);
         dialog->reject();
+    }
+
+    void allTakesAreExported()
+    {
+        openAndPaint();
+        window().actions()["new-take"]->trigger();
+        QCOMPARE(m_driver->session().work().takes.size(), size_t(2));
+        QSignalSpy exported(&window().exporting(), &app::Exporting::exported);
+        window().actions()["export"]->trigger();
+        auto *dialog = window().findChild<app::ExportDialog *>();
+        auto *all = dialog->findChild<QCheckBox *>(QStringLiteral("allTakes"));
+        QVERIFY(all->isVisible());
+        all->setChecked(true);
+        QTest::keyClick(dialog, Qt::Key_Return);
+        QTRY_VERIFY(window().findChild<QFileDialog *>());
+        auto *files = window().findChild<QFileDialog *>();
+        files->selectFile(m_folder->filePath(QStringLiteral("two.jpg")));
+        QMetaObject::invokeMethod(files, "accept");
+        QVERIFY(exported.size() == 1 || exported.wait(60000));
+        QVERIFY(exported.at(0).at(0).toBool());
+        const QStringList made =
+            QDir(m_folder->path()).entryList({QStringLiteral("two-*.jpg")}, QDir::Files);
+        QCOMPARE(made.size(), 2);
+        QCOMPARE(QImage(m_folder->filePath(made[0])).size(), QSize(2400, 1600));
     }
 };
 

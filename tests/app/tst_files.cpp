@@ -1,4 +1,4 @@
-#include "window/export_dialog.h"
+#include "delivery/export_dialog.h"
 #include "window/main_window.h"
 #include "window/status_row.h"
 

@@ -109,6 +109,36 @@ private Q_SLOTS:
         QCOMPARE(tones().size(), size_t(3));
     }
 
+    void tonesAreDraggedInTheTicket()
+    {
+        start("everything");
+        start("empty");
+        finishWith("vignette");
+        const uint64_t last = tones()[1].id;
+        const auto rowOf = [this](size_t i) {
+            app::TicketRow *out = nullptr;
+            for (app::TicketRow *each : m_driver->window().ticket().rows())
+                if (each->content().line.lineId == tones()[i].id)
+                    out = each;
+            return out;
+        };
+        const auto dragBy = [](app::TicketRow *row, int y) {
+            const QPoint from = row->rect().center();
+            QTest::mousePress(row, Qt::LeftButton, {}, from);
+            QTest::mouseMove(row, from + QPoint(0, y / 2));
+            QTest::mouseMove(row, from + QPoint(0, y));
+            QTest::mouseRelease(row, Qt::LeftButton, {}, from + QPoint(0, y));
+        };
+        dragBy(rowOf(1), rowOf(0)->y() - rowOf(1)->y() - 10);
+        QCOMPARE(tones()[0].id, last);
+        dragBy(rowOf(0), 400); // below the finish: among the tones it stays
+        QCOMPARE(tones()[1].id, last);
+        m_driver->key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(tones()[0].id, last);
+        QTest::mouseDClick(rowOf(0), Qt::LeftButton, {}, rowOf(0)->rect().center());
+        QTRY_VERIFY(qobject_cast<QLineEdit *>(QApplication::focusWidget()));
+    }
+
     void aVignetteFollowsTheCrop()
     {
         const int corner = m_driver->colourAt(900, 420).lightness();

@@ -95,6 +95,44 @@ private Q_SLOTS:
         QCOMPARE(take().name, std::string("In colour"));
     }
 
+    void takesAreCompared()
+    {
+        m_driver->key(Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
+        m_driver->session().edit(QStringLiteral("Grey off"), [this] {
+            Take changed = take();
+            changed.greyOn = false;
+            return changed;
+        }());
+        const auto isGrey = [this](double x) {
+            m_driver->settle();
+            const QColor colour = m_driver->colourAt(x, 500);
+            return colour.red() == colour.green() && colour.green() == colour.blue();
+        };
+        m_driver->key(Qt::Key_T, Qt::ShiftModifier);
+        QVERIFY(m_driver->canvas().seen().split);
+        QVERIFY(isGrey(500) && !isGrey(2100));
+        press("take0"); // the other way round: both stay in sight
+        QVERIFY(!isGrey(500) && isGrey(2100));
+        QCOMPARE(m_driver->canvas().pinnedName(), QStringLiteral("Take 2"));
+
+        m_driver->key(Qt::Key_V, Qt::ShiftModifier);
+        QVERIFY(m_driver->canvas().seen().sideBySide);
+        m_driver->settle();
+        const QImage canvas = m_driver->canvas().grab().toImage();
+        const auto isGreyAt = [&canvas](double share) {
+            const QColor at = canvas.pixelColor(int(canvas.width() * share), canvas.height() / 2);
+            return at.red() == at.green() && at.green() == at.blue();
+        };
+        QVERIFY(isGreyAt(0.2) && !isGreyAt(0.7));
+
+        m_driver->key(Qt::Key_T, Qt::ShiftModifier);
+        QVERIFY(!m_driver->canvas().seen().split && !m_driver->canvas().seen().sideBySide);
+        m_driver->key(Qt::Key_T, Qt::ShiftModifier);
+        QVERIFY(m_driver->canvas().pinned().take);
+        m_driver->session().jumpTo(0); // the other take was not there yet
+        QVERIFY(!m_driver->canvas().pinned());
+    }
+
     void pointingShowsAClickPutsOn()
     {
         openDrawer();

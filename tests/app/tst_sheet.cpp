@@ -1,3 +1,7 @@
+#include "delivery/delivering.h"
+#include "delivery/delivery_dialog.h"
+#include "delivery/print_dialog.h"
+#include "delivery/print_preview.h"
 #include "document/container.h"
 #include "document/preset_store.h"
 #include "prepare_fixture.h"
@@ -5,8 +9,7 @@
 #include "registry.h"
 #include "sample_files.h"
 #include "samples.h"
-#include "sheet/delivering.h"
-#include "sheet/delivery_dialog.h"
+#include "sheet/compare_dialog.h"
 #include "sheet/sheet.h"
 
 #include <QAbstractButton>
@@ -15,6 +18,7 @@
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QDir>
+#include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
@@ -22,6 +26,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QStandardPaths>
 
 using namespace buttonhole;
@@ -178,6 +183,64 @@ private Q_SLOTS:
         QCOMPARE(QDir(at("out")).entryList(QDir::Files).size(), 2);
         QTRY_COMPARE_WITH_TIMEOUT(stateOf("spool-1.jpg"), QStringLiteral("delivered"), 30000);
         QTRY_COMPARE_WITH_TIMEOUT(stateOf("torn.jpg"), QStringLiteral("untouched"), 30000);
+    }
+
+    void twoAreComparedAndPrinted()
+    {
+        giveFolder();
+        select({"spool-1.jpg", "mill-pond.jpg"});
+        const auto choose = [this](const char *words) {
+            Q_EMIT view().customContextMenuRequested(
+                view().visualRect(rowOf("spool-1.jpg")).center());
+            auto *menu = m_driver->window().findChild<QMenu *>(QStringLiteral("sheetMenu"));
+            for (QAction *action : menu->actions())
+                if (action->text() == QString::fromUtf8(words) && action->isEnabled())
+                    action->trigger();
+            menu->close();
+        };
+        choose("Compare these two");
+        auto &compare = child<app::CompareDialog>("compareDialog");
+        QTRY_VERIFY_WITH_TIMEOUT(!compare.picture(0).isNull() && !compare.picture(1).isNull(),
+                                 60000);
+        QVERIFY(std::abs(compare.picture(0).width() * 2 - compare.picture(0).height() * 3) <= 4);
+        const QColor middle = compare.picture(0).pixelColor(compare.picture(0).rect().center());
+        QCOMPARE(middle.saturation(), 0); // as it would be delivered
+        compare.close();
+
+        choose("Print…");
+        auto &print = child<app::PrintDialog>("printDialog");
+        QCOMPARE(print.preview().pages(), 2);
+        print.findChild<QSpinBox *>(QStringLiteral("printRows"))->setValue(2);
+        QCOMPARE(print.preview().pages(), 1);
+        print.close();
+    }
+
+    void aJobIsKeptInAFile()
+    {
+        giveFolder();
+        QTRY_COMPARE(view().model()->rowCount(), 4);
+        const auto useFile = [this](const char *words) {
+            for (QAction *action : child<QMenu>("jobMenu").actions())
+                if (action->text() == QString::fromUtf8(words))
+                    action->trigger();
+            auto *files = m_driver->window().findChild<QFileDialog *>();
+            files->selectFile(at("today.buttonhole-job"));
+            QMetaObject::invokeMethod(files, "accept");
+            QTRY_VERIFY(!m_driver->window().findChild<QFileDialog *>());
+        };
+        useFile("Save this job as…");
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(at("today.buttonhole-job")), 30000);
+        sheet().model().setJob({});
+        QCOMPARE(view().model()->rowCount(), 0);
+        useFile("Open a job…");
+        QTRY_COMPARE_WITH_TIMEOUT(view().model()->rowCount(), 4, 30000);
+        // Moved with its photos, by the command line.
+        const auto job = readJob(at("today.buttonhole-job").toStdString());
+        QVERIFY(job);
+        QCOMPARE(QString::fromStdString(job->photos[0].path), at("mill-pond.jpg"));
+        QFile file(at("today.buttonhole-job"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QVERIFY(!file.readAll().contains(m_photos.path().toUtf8()));
     }
 
     void deliveryCanBeStopped()

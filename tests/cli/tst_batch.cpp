@@ -1,6 +1,8 @@
 #include "document/finish_starts.h"
 #include "document/preset_store.h"
+#include "io/photo.h"
 #include "job/batch.h"
+#include "job/photo_job.h"
 #include "registry.h"
 #include "sample_files.h"
 #include "samples.h"
@@ -92,6 +94,74 @@ private Q_SLOTS:
         const auto &first = json.at("photos").at(0);
         QVERIFY(first.at("error").at("message").get<std::string>().find("a.jpg") !=
                 std::string::npos);
+    }
+
+    void aJobIsAnInputByItsFile()
+    {
+        PhotoJob job;
+        job.photos = {{at("in/spool-2.png").toStdString(), false, false},
+                      {at("in/spool-5.png").toStdString(), false, false}};
+        QVERIFY(saveJob(job, at("in/two.buttonhole-job").toStdString()));
+        QVERIFY(QDir().rename(at("in"), at("moved")));
+        BatchOrder made = order("out");
+        made.inputs = {at("moved/two.buttonhole-job").toStdString()};
+        QCOMPARE(run(made).count(State::Done), size_t(2));
+        QCOMPARE(filesOf("out").keys(), QStringList({QStringLiteral("spool-2-keep.png"),
+                                                     QStringLiteral("spool-5-keep.png")}));
+        // One that is torn says so.
+        QFile torn(at("moved/torn.buttonhole-job"));
+        QVERIFY(torn.open(QIODevice::WriteOnly) && torn.write("{\"format\": \"butt") > 0);
+        torn.close();
+        made.inputs = {torn.fileName().toStdString()};
+        made.delivery.folder = at("none").toStdString();
+        const BatchReport report = run(made);
+        QCOMPARE(report.count(State::Failed), size_t(1));
+        QVERIFY(sentence(report.results[0].error).find("torn.buttonhole-job") != std::string::npos);
+    }
+
+    void anExportPresetSaysHowTheyLeave()
+    {
+        Delivery delivery;
+        delivery.picture.format = PictureFormat::Tiff;
+        delivery.size = {SizeRule::Kind::Percent, 50, 0, 0};
+        delivery.name = "{number}-{name}";
+        Preset preset = plainPreset({}, "Half");
+        preset.exportJson = deliveryToJson(delivery);
+        const std::string text = presetToText(preset);
+        QFile file(at("half.json"));
+        QVERIFY(file.open(QIODevice::WriteOnly) && file.write(text.c_str()) > 0);
+        file.close();
+        QProcess cli;
+        cli.start(QStringLiteral(BUTTONHOLE_CLI),
+                  {QStringLiteral("batch"), at("in"), QStringLiteral("--export-preset"),
+                   file.fileName(), QStringLiteral("--out"), at("out"), QStringLiteral("--quality"),
+                   QStringLiteral("80")});
+        QVERIFY(cli.waitForFinished(60000));
+        QCOMPARE(cli.exitCode(), 0);
+        const auto photo = loadPhoto(at("out/1-spool-1.tif").toStdString());
+        QVERIFY(photo);
+        QCOMPARE(photo->width, 55); // of 110
+        // Layers by the command line, too.
+        cli.start(QStringLiteral(BUTTONHOLE_CLI), {QStringLiteral("render"), at("in/spool-1.png"),
+                                                   QStringLiteral("-o"), at("layers.ora")});
+        QVERIFY(cli.waitForFinished(60000));
+        QCOMPARE(cli.exitCode(), 0);
+        QVERIFY(QFile(at("layers.ora")).size() > 1000);
+        // And pages.
+        cli.start(QStringLiteral(BUTTONHOLE_CLI),
+                  {QStringLiteral("print"), at("in/spool-1.png"), at("in/spool-2.png"),
+                   QStringLiteral("-o"), at("pages.pdf"), QStringLiteral("--grid"),
+                   QStringLiteral("1"), QStringLiteral("2"), QStringLiteral("--paper"),
+                   QStringLiteral("A5")});
+        QVERIFY(cli.waitForFinished(60000));
+        QCOMPARE(cli.exitCode(), 0);
+        QVERIFY(QFile(at("pages.pdf")).size() > 1000);
+        QVERIFY(cli.readAllStandardError().contains("dpi")); // so few pixels
+        cli.start(QStringLiteral(BUTTONHOLE_CLI),
+                  {QStringLiteral("print"), at("in/spool-1.png"), QStringLiteral("-o"),
+                   at("no.pdf"), QStringLiteral("--paper"), QStringLiteral("Tapestry")});
+        QVERIFY(cli.waitForFinished(60000));
+        QCOMPARE(cli.exitCode(), 3);
     }
 
     void aFullDiskLeavesWhatFittedAndIsGoneOnWith()

@@ -85,7 +85,7 @@ private Q_SLOTS:
             {"export",
              {"base", "raster", "colour", "io", "tone", "mask", "matting", "light", "lettering",
               "document", "render"}},
-            {"job", {"base", "raster", "io", "document", "render", "export"}}};
+            {"job", {"base", "raster", "io", "lettering", "document", "render", "export"}}};
         checkFolders("core", mayInclude);
     }
 
@@ -103,11 +103,12 @@ private Q_SLOTS:
             {"tools", {"commands", "controls", "jobs", "style", "view"}},
             {"canvas", {"commands", "grey", "jobs", "settings", "style", "tools", "view"}},
             {"check", {"canvas", "commands", "jobs", "style"}},
+            {"delivery", {"commands", "controls", "jobs", "style"}},
             {"sheet", {"controls", "jobs", "style"}},
             {"presets", {"commands", "controls", "jobs", "style"}},
             {"ticket", {"commands", "controls", "jobs", "prepare", "style"}},
             {"window",
-             {"canvas", "check", "commands", "controls", "grey", "jobs", "prepare", "presets",
+             {"canvas", "check", "commands", "controls", "delivery", "grey", "jobs", "prepare", "presets",
               "settings", "sheet", "style", "ticket", "tools", "view"}}};
         checkFolders("app", mayInclude);
     }

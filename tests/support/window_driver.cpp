@@ -51,7 +51,11 @@ bool WindowDriver::save(const QString &path)
 bool WindowDriver::exportTo(const QString &path, const ExportSettings &settings)
 {
     QSignalSpy exported(&m_window->exporting(), &app::Exporting::exported);
-    m_window->exporting().exportTo(path, settings);
+    Delivery delivery;
+    delivery.picture = settings;
+    if (settings.longEdgePx > 0)
+        delivery.size = {SizeRule::Kind::LongEdge, double(settings.longEdgePx)};
+    m_window->exporting().exportTo(path, delivery);
     return (!exported.isEmpty() || exported.wait(kWaitMs)) && exported.at(0).at(0).toBool();
 }
 

@@ -13,6 +13,8 @@
 namespace buttonhole
 {
 
+Result<std::unique_ptr<PdfWriter>> makePdfWriter(const std::string &file); // pdf.cpp
+
 namespace
 {
 
@@ -315,6 +317,7 @@ Result<std::shared_ptr<const Drawing>> makePicture(const std::string &bytes)
 extern "C" __attribute__((visibility("default"))) const buttonhole::LetteringApi *
 buttonholeLettering()
 {
-    static const buttonhole::LetteringApi api{buttonhole::makeText, buttonhole::makePicture};
+    static const buttonhole::LetteringApi api{buttonhole::makeText, buttonhole::makePicture,
+                                              buttonhole::makePdfWriter};
     return &api;
 }

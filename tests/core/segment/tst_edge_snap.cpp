@@ -1,6 +1,6 @@
 #include "segment/edge_snap.h"
 
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include "registry.h"
 #include "samples.h"

@@ -11,7 +11,7 @@ namespace buttonhole
 
 /// A part of the photo at the size that it is looked at for cutting things out. For .cpp files of
 /// the core only: OpenCV stays out of what others include.
-struct Frame {
+struct LookFrame {
     Rect area;        ///< level-0 px
     double scale = 1; ///< frame px to one px of the photo
     cv::Mat3f lab;    ///< OKLab
@@ -25,7 +25,7 @@ struct Frame {
 
 /// @param area     level-0 px inside the photo
 /// @param longEdge of the frame, px; a smaller area is not enlarged
-Frame readFrame(const PhotoLevels &levels, const Rect &area, int longEdge);
+LookFrame readFrame(const PhotoLevels &levels, const Rect &area, int longEdge);
 
 /// OKLab of a level's pixels. @param area px of that level, inside it
 cv::Mat3f readLab(const PhotoLevels &levels, int level, const Rect &area);

@@ -1,4 +1,4 @@
-#include "segment/frame.h"
+#include "segment/look_frame.h"
 
 #include "io/lab_row.h"
 #include "raster/parallel_tiles.h"
@@ -24,7 +24,7 @@ cv::Mat3f readLab(const PhotoLevels &levels, int level, const Rect &area)
     return out;
 }
 
-Frame readFrame(const PhotoLevels &levels, const Rect &area, int longEdge)
+LookFrame readFrame(const PhotoLevels &levels, const Rect &area, int longEdge)
 {
     const int longest = std::max(area.width(), area.height());
     int level = 0;
@@ -37,7 +37,7 @@ Frame readFrame(const PhotoLevels &levels, const Rect &area, int longEdge)
         readLab(levels, level, {part.x0, part.y0 + y0, part.x1, part.y0 + y1})
             .copyTo(lab.rowRange(y0, y1));
     });
-    Frame frame{area, std::min(1.0, double(longEdge) / longest), {}};
+    LookFrame frame{area, std::min(1.0, double(longEdge) / longest), {}};
     const cv::Size size(std::max(1, int(std::lround(area.width() * frame.scale))),
                         std::max(1, int(std::lround(area.height() * frame.scale))));
     if (size == lab.size())

@@ -1,8 +1,8 @@
 #pragma once
 
+#include "delivery/delivery_dialog.h"
 #include "job/batch.h"
 #include "jobs/jobs.h"
-#include "sheet/delivery_dialog.h"
 
 #include <QWidget>
 

@@ -4,18 +4,16 @@
 
 #include <QDialog>
 
-class QCheckBox;
 class QComboBox;
 class QFormLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QSpinBox;
 
 namespace buttonhole::app
 {
 
-class Slider;
+class PictureForm;
 
 /// How pictures leave: format, size, name, place. Shows what the first one will be called.
 class DeliveryDialog : public QDialog
@@ -36,30 +34,17 @@ public Q_SLOTS:
     void useDelivery(const buttonhole::Delivery &delivery);
 
 private:
-    void addPicture(QFormLayout &form);
     void addFile(QFormLayout &form);
-    void addAbout(QFormLayout &form);
     void chooseFolder();
     void refresh();
 
     QStringList m_photos;
-    QComboBox *m_format;
-    Slider *m_quality;
-    QComboBox *m_bits;
-    QComboBox *m_sizeKind;
-    QSpinBox *m_amount;
-    Slider *m_sharpen;
     QLineEdit *m_name;
     QLabel *m_example;
     QComboBox *m_where;
     QLineEdit *m_folder;
     QComboBox *m_ifThere;
-    QComboBox *m_space;
-    QComboBox *m_carried;
-    QLineEdit *m_copyright;
-    QCheckBox *m_strip;
-    QCheckBox *m_signs;
-    QCheckBox *m_masks;
+    PictureForm *m_picture; ///< behind the others by the Tab key
     QPushButton *m_go = nullptr;
 };
 

@@ -1,4 +1,4 @@
-#include "sheet/delivering.h"
+#include "delivery/delivering.h"
 
 #include "controls/menu_button.h"
 #include "document/preset_store.h"

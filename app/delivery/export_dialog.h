@@ -1,48 +1,41 @@
 #pragma once
 
 #include "commands/session.h"
-#include "export/export.h"
+#include "job/delivery.h"
 #include "jobs/jobs.h"
 
 #include <QDialog>
 
 class QCheckBox;
-class QComboBox;
 class QLabel;
-class QSpinBox;
 
 namespace buttonhole::app
 {
 
-class Slider;
+class PictureForm;
 
 /// What an exported picture is to be; tells its size in pixels and bytes while settings change.
 class ExportDialog : public QDialog
 {
     Q_OBJECT
 public:
-    ExportDialog(const Session &session, Jobs &jobs, const ExportSettings &settings,
-                 QWidget *parent);
+    ExportDialog(const Session &session, Jobs &jobs, const Delivery &delivery, QWidget *parent);
     ~ExportDialog() override;
-    ExportSettings settings() const;
+    /// Name and place in it mean nothing: they are asked for by the file.
+    Delivery delivery() const;
+    bool isOfAllTakes() const;
 
 Q_SIGNALS:
-    void exportAsked(const buttonhole::ExportSettings &settings);
+    void exportAsked(const buttonhole::Delivery &delivery, bool ofAllTakes);
 
 private:
-    void refresh();
     void measureSoon();
     void measure();
 
     const Session &m_session;
     Jobs &m_jobs;
-    QComboBox *m_format;
-    Slider *m_quality;
-    QComboBox *m_bits;
-    QCheckBox *m_resize;
-    QSpinBox *m_longEdge;
-    QComboBox *m_space;
-    QCheckBox *m_strip;
+    PictureForm *m_picture;
+    QCheckBox *m_allTakes;
     QLabel *m_size;
     std::stop_source m_measuring;
     int m_measureNumber = 0;

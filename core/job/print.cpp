@@ -1,0 +1,182 @@
+#include "job/print.h"
+
+#include "export/export.h"
+#include "io/file.h"
+#include "job/deliver.h"
+#include "lettering/lettering.h"
+#include "render/render.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+
+#include <unistd.h>
+
+namespace buttonhole
+{
+
+namespace
+{
+
+constexpr double kMmPerInch = 25.4;
+constexpr double kMostMm = 5000; // a side that any printer rolls out
+constexpr int kMostPerSide = 20;
+
+/// Of a cell, mm.
+std::pair<double, double> cellSize(const PrintPage &page)
+{
+    const auto side = [&](double whole, int count) {
+        return (whole - 2 * page.marginMm - (count - 1) * page.gapMm) / count;
+    };
+    return {side(page.widthMm, page.columns), side(page.heightMm, page.rows)};
+}
+
+/// A picture in a file for a moment, as bytes.
+Result<std::vector<uint8_t>> exportedBytes(const PhotoLevels &levels, const Take &take,
+                                           const ExportSettings &settings, ExportedPicture &made,
+                                           const Run &run)
+{
+    std::string folder =
+        (std::filesystem::temp_directory_path() / "buttonhole-print-XXXXXX").string();
+    if (!::mkdtemp(folder.data()))
+        return systemError(folder);
+    const std::string file = folder + "/picture.jpg";
+    const auto done = exportPicture(levels, take, settings, file, run);
+    auto out = done ? readFile(file) : done.error();
+    std::error_code ignored;
+    std::filesystem::remove_all(folder, ignored);
+    if (done)
+        made = *done;
+    return out;
+}
+
+} // namespace
+
+std::span<const Paper> papers()
+{
+    static constexpr Paper kPapers[] = {
+        {"A4", 210, 297},         {"A3", 297, 420},         {"A2", 420, 594},
+        {"A5", 148, 210},         {"10 × 15 cm", 100, 150}, {"13 × 18 cm", 130, 180},
+        {"20 × 30 cm", 200, 300}, {"30 × 40 cm", 300, 400}, {"Letter", 215.9, 279.4}};
+    return kPapers;
+}
+
+Result<void> checkPage(const PrintPage &page)
+{
+    const auto wrong = [](const char *what) {
+        return Error{ErrorKind::InvalidArgument, "print", what};
+    };
+    if (!(page.widthMm > 0 && page.widthMm <= kMostMm && page.heightMm > 0 &&
+          page.heightMm <= kMostMm))
+        return wrong("a page has sides of more than 0 and at most 5000 mm");
+    if (page.columns < 1 || page.rows < 1 || page.columns > kMostPerSide ||
+        page.rows > kMostPerSide)
+        return wrong("there are 1 to 20 pictures to a side of a page");
+    if (!(page.marginMm >= 0 && page.gapMm >= 0 && page.longEdgeMm >= 0))
+        return wrong("margins, gaps and sizes cannot be negative");
+    if (page.dpi < 30 || page.dpi > 2400)
+        return wrong("dpi go from 30 to 2400");
+    constexpr double kLeastMm = 5;
+    if (const auto [width, height] = cellSize(page); width < kLeastMm || height < kLeastMm)
+        return wrong("margins and gaps leave no room for pictures: make them smaller");
+    return {};
+}
+
+PrintPlace placeOn(const PrintPage &page, size_t index, int pxWide, int pxHigh)
+{
+    const auto [cellWidth, cellHeight] = cellSize(page);
+    const size_t cell = index % page.perPage();
+    const auto column = double(cell % size_t(page.columns));
+    const auto row = double(cell / size_t(page.columns));
+    double scale = std::min(cellWidth / pxWide, cellHeight / pxHigh);
+    if (page.longEdgeMm > 0)
+        scale = std::min(scale, page.longEdgeMm / std::max(pxWide, pxHigh));
+    PrintPlace out;
+    out.page = index / page.perPage();
+    out.width = scale * pxWide;
+    out.height = scale * pxHigh;
+    out.x = page.marginMm + column * (cellWidth + page.gapMm) + (cellWidth - out.width) / 2;
+    out.y = page.marginMm + row * (cellHeight + page.gapMm) + (cellHeight - out.height) / 2;
+    return out;
+}
+
+Result<PrintPicture> pictureForPrint(const PhotoLevels &levels, const Take &take,
+                                     const PrintPage &page, size_t index, const Run &run)
+{
+    if (auto fine = checkPage(page); !fine)
+        return fine.error();
+    const auto [width, height] = exportedSize(take, pictureOf(levels, take).rect());
+    PrintPicture out;
+    out.place = placeOn(page, index, width, height);
+    ExportSettings settings;
+    settings.space = ExportSettings::Space::Srgb;
+    settings.quality = 95;
+    settings.carried = Metadata::Carried::Nothing;
+    settings.longEdgePx = std::max(
+        1, int(std::lround(std::max(out.place.width, out.place.height) / kMmPerInch * page.dpi)));
+    ExportedPicture made;
+    auto jpeg = exportedBytes(levels, take, settings, made, run);
+    if (!jpeg)
+        return jpeg.error();
+    out.jpeg = std::move(*jpeg);
+    out.pxWide = made.width;
+    out.pxHigh = made.height;
+    return out;
+}
+
+Result<PrintPicture> fileForPrint(const std::string &input, const std::string &take,
+                                  const PrintPage &page, size_t index, const Run &run)
+{
+    const auto opened = openPath(input, {}, run);
+    if (!opened)
+        return opened.error();
+    const auto chosen = findTake(opened->work, take);
+    if (!chosen)
+        return chosen.error();
+    const auto levels = needsLevels(**chosen) ? PhotoLevels::make(opened->photo)
+                                              : PhotoLevels::makeFlat(opened->photo);
+    if (!levels)
+        return levels.error();
+    return pictureForPrint(**levels, **chosen, page, index, run);
+}
+
+Result<Printed> printPdf(size_t count, const NextPicture &next, const PrintPage &page,
+                         const std::string &path, const Run &run)
+{
+    if (auto fine = checkPage(page); !fine)
+        return fine.error();
+    const auto lettering = loadLettering();
+    if (!lettering)
+        return lettering.error();
+    Printed out;
+    const auto write = [&](const std::string &temporary) -> Result<void> {
+        auto pdf = (*lettering)->pdf(temporary);
+        if (!pdf)
+            return pdf.error();
+        std::vector<PdfPicture> pictures;
+        for (size_t i = 0; i < count; ++i) {
+            Run part = run;
+            part.progress = [&](float done) { run.report((float(i) + done) / float(count)); };
+            auto picture = next(i, part);
+            if (!picture)
+                return picture.error();
+            const PrintPlace &at = picture->place;
+            out.leastDpi = i == 0 ? picture->dpi() : std::min(out.leastDpi, picture->dpi());
+            pictures.push_back({at.x, at.y, at.width, at.height, std::move(picture->jpeg),
+                                picture->pxWide, picture->pxHigh});
+            if (pictures.size() < page.perPage() && i + 1 < count)
+                continue;
+            if (auto done = (*pdf)->addPage(page.widthMm, page.heightMm, pictures); !done)
+                return Error{done.error().kind, path, done.error().detail};
+            pictures.clear();
+            ++out.pages;
+        }
+        const auto done = (*pdf)->finish();
+        return done ? done : Error{done.error().kind, path, done.error().detail};
+    };
+    if (auto written = writeAtomically(path, write); !written)
+        return written.error();
+    return out;
+}
+
+} // namespace buttonhole
