@@ -108,8 +108,8 @@ private Q_SLOTS:
             {"presets", {"commands", "controls", "jobs", "style"}},
             {"ticket", {"commands", "controls", "jobs", "prepare", "style"}},
             {"window",
-             {"canvas", "check", "commands", "controls", "delivery", "grey", "jobs", "prepare", "presets",
-              "settings", "sheet", "style", "ticket", "tools", "view"}}};
+             {"canvas", "check", "commands", "controls", "delivery", "grey", "jobs", "prepare",
+              "presets", "settings", "sheet", "style", "ticket", "tools", "view"}}};
         checkFolders("app", mayInclude);
     }
 
