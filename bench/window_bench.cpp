@@ -424,6 +424,10 @@ int main(int argc, char **argv)
         bench::benchMasks(driver, copy);
     if (asked("subjects"))
         bench::benchSubjects(driver, copy);
+    if (asked("tones"))
+        bench::benchTones(driver, copy);
+    if (asked("sheet"))
+        bench::benchSheet(driver, copy);
     if (asked("zoom"))
         benchZoomAndPan(driver, copy);
     if (asked("memory"))

@@ -86,4 +86,8 @@ void benchMasks(test::WindowDriver &driver, double copy);
 /// What subjects and their edges cost.
 void benchSubjects(test::WindowDriver &driver, double copy);
 
+/// Sliders of local tones with four of them and a finish; the sheet with 1,000 photos.
+void benchTones(test::WindowDriver &driver, double copy);
+void benchSheet(test::WindowDriver &driver, double copy);
+
 } // namespace buttonhole::bench

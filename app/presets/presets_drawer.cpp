@@ -185,18 +185,22 @@ void PresetsDrawer::apply(const QListWidgetItem *item)
         Q_EMIT said(QString::fromStdString(stored->problem));
         return;
     }
-    if (isLookedFor(stored->preset))
-        return applyFound(*stored);
+    put(stored->preset);
+}
+
+void PresetsDrawer::put(const Preset &preset)
+{
+    if (isLookedFor(preset))
+        return putFound(preset);
     const Photo &photo = m_session.levels()->photo();
     CarryReport report;
-    Take made = withPreset(m_session.work().take(), stored->preset,
-                           {photo.width, photo.height, false, {}}, report.steps);
-    m_session.edit(tr("Preset %1").arg(QString::fromStdString(stored->preset.name)),
-                   std::move(made));
+    Take made = withPreset(m_session.work().take(), preset, {photo.width, photo.height, false, {}},
+                           report.steps);
+    m_session.edit(tr("Preset %1").arg(QString::fromStdString(preset.name)), std::move(made));
     Q_EMIT said(wordsOf(report));
 }
 
-void PresetsDrawer::applyFound(const StoredPreset &stored)
+void PresetsDrawer::putFound(const Preset &preset)
 {
     struct Made {
         Made() = default; // of an Error alone it is not made
@@ -207,13 +211,13 @@ void PresetsDrawer::applyFound(const StoredPreset &stored)
     const auto before = m_session.work().takes[m_session.work().current];
     m_jobs.start(
         tr("Looking for what it keeps…"),
-        [levels = m_session.levels(), before, preset = stored.preset](const Run &run) {
+        [levels = m_session.levels(), before, preset](const Run &run) {
             Made out;
             out.take = withPresetOn(*before, preset, *levels, false, out.report, run);
             return out;
         },
         [this, guard = QPointer<PresetsDrawer>(this), before,
-         name = QString::fromStdString(stored.preset.name)](Made made) {
+         name = QString::fromStdString(preset.name)](Made made) {
             if (!guard)
                 return;
             const bool isCancelled = !made.take && made.take.error().kind == ErrorKind::Cancelled;

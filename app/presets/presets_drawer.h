@@ -22,6 +22,8 @@ public:
 
     /// Reads the store again, in the background.
     void refresh();
+    /// On the take that is worked on, as one move.
+    void put(const Preset &preset);
 
 Q_SIGNALS:
     void said(const QString &text);
@@ -40,7 +42,7 @@ private:
     const StoredPreset *presetOf(const QListWidgetItem *item) const; ///< null: a heading
     void point(const QListWidgetItem *item);
     void apply(const QListWidgetItem *item);
-    void applyFound(const StoredPreset &stored);
+    void putFound(const Preset &preset);
     void takeBack(const std::string &group);
     void askToSave();
     void save(const QString &name, const QString &folder, std::vector<std::string> groups);

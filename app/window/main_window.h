@@ -97,6 +97,7 @@ private:
     void printMany(const QStringList &photos);
     void deliverMany(const QStringList &photos);
     void choosePresetFor(const QStringList &photos, const QPoint &at);
+    void applyTo(QStringList photos, const Preset &preset);
     void applyOwnTo(const QStringList &photos);
 
     // menus.cpp

@@ -5,6 +5,7 @@
 #include "delivery/printing.h"
 #include "document/preset_store.h"
 #include "presets/preset_card.h"
+#include "presets/presets_drawer.h"
 #include "sheet/compare_dialog.h"
 #include "sheet/sheet.h"
 #include "window/status_row.h"
@@ -171,12 +172,19 @@ void MainWindow::choosePresetFor(const QStringList &photos, const QPoint &at)
             menu->addSeparator();
             for (const StoredPreset &each : listed.all)
                 if (each.problem.empty() && !each.preset.groups.empty())
-                    menu->addAction(QString::fromStdString(each.preset.name), this,
-                                    [this, photos, preset = each.preset] {
-                                        m_delivering->apply(photos, preset);
-                                    });
+                    menu->addAction(
+                        QString::fromStdString(each.preset.name), this,
+                        [this, photos, preset = each.preset] { applyTo(photos, preset); });
             menu->popup(at);
         });
+}
+
+/// The open photo is worked on here, the others in their files.
+void MainWindow::applyTo(QStringList photos, const Preset &preset)
+{
+    if (m_session.hasPhoto() && photos.removeAll(m_session.photoPath()) > 0)
+        m_presets->put(preset);
+    m_delivering->apply(photos, preset);
 }
 
 /// The same again: parts of the open photo's ticket onto others.

@@ -7,7 +7,7 @@ namespace buttonhole
 
 /// Version of the take's JSON, see docs/format.md. A reader refuses files whose "readableFrom" is
 /// above this; everything else it does not know it keeps.
-inline constexpr int kTakeVersion = 12;
+inline constexpr int kTakeVersion = 13;
 
 /// @param writer takes the rasters; null: only parameters and strokes are written
 nlohmann::json takeToJson(const Take &take, MaskWriter *writer);

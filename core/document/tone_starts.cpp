@@ -3,6 +3,7 @@
 #include "light/fine_light.h"
 #include "light/local_effects.h"
 #include "light/photo_light.h"
+#include "light/point_curve.h"
 #include "mask/fade_step.h"
 
 #include <algorithm>
@@ -18,6 +19,7 @@ LocalTone toneOf(const PhotoLight &light = {}, const Texture &texture = {})
 {
     LocalTone out;
     out.effects = {std::make_shared<const NumberAdjustment<PhotoLight>>(light),
+                   std::make_shared<const NumberAdjustment<PointCurve>>(),
                    std::make_shared<const NumberAdjustment<Texture>>(texture),
                    std::make_shared<const NumberAdjustment<Sharpness>>(),
                    std::make_shared<const NumberAdjustment<Blur>>(),

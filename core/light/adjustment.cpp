@@ -7,6 +7,7 @@
 #include "light/local_effects.h"
 #include "light/mends.h"
 #include "light/photo_light.h"
+#include "light/point_curve.h"
 #include "light/signature.h"
 #include "light/tone_colours.h"
 #include "light/vignette.h"
@@ -49,11 +50,12 @@ KindTable<AdjustmentKind> &adjustmentKinds()
     // Of Prepare: in the order in which light goes through them.
     static KindTable<AdjustmentKind> all(std::deque<AdjustmentKind>{
         Mends::makeKind(), Lens::makeKind(), NumberAdjustment<Noise>::makeKind(),
-        NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<Sharpness>::makeKind(),
-        NumberAdjustment<Texture>::makeKind(), NumberAdjustment<Blur>::makeKind(),
-        NumberAdjustment<Fog>::makeKind(), NumberAdjustment<Vignette>::makeKind(),
-        NumberAdjustment<Grain>::makeKind(), NumberAdjustment<ToneColours>::makeKind(),
-        NumberAdjustment<Frame>::makeKind(), Signature::makeKind()});
+        NumberAdjustment<PhotoLight>::makeKind(), NumberAdjustment<PointCurve>::makeKind(),
+        NumberAdjustment<Sharpness>::makeKind(), NumberAdjustment<Texture>::makeKind(),
+        NumberAdjustment<Blur>::makeKind(), NumberAdjustment<Fog>::makeKind(),
+        NumberAdjustment<Vignette>::makeKind(), NumberAdjustment<Grain>::makeKind(),
+        NumberAdjustment<ToneColours>::makeKind(), NumberAdjustment<Frame>::makeKind(),
+        Signature::makeKind()});
     return all;
 }
 

@@ -1,8 +1,8 @@
 #include "light/photo_light.h"
 
-#include "base/each_cpu.h"
 #include "colour/oklab.h"
 #include "colour/pixel_rows.h"
+#include "light/lightness_curve.h"
 #include "light/white_balance.h"
 
 #include <cmath>
@@ -41,40 +41,6 @@ double curved(double L, const PhotoLight &light)
     return L;
 }
 
-constexpr int kSteps = 2048;
-constexpr float kMostL = 2;
-
-BUTTONHOLE_EACH_CPU
-void curveRow(const float *table, const float *L, int n, float *__restrict made)
-{
-    for (int i = 0; i < n; ++i) {
-        const float over = L[i] > 0 ? L[i] : 0.0F;
-        const float at = (over < kMostL ? over : kMostL) * (kSteps / kMostL);
-        const int below = int(at);
-        made[i] = table[below] + (at - float(below)) * (table[below + 1] - table[below]);
-    }
-}
-
-/// Lightness as `made`, and colour with it. OKLab in place.
-BUTTONHOLE_EACH_CPU
-void followLightness(const float *__restrict made, float saturation, float faintColours, int n,
-                     float *__restrict L, float *__restrict a, float *__restrict b)
-{
-    constexpr float kLeastL = 0.02F; // darker has no colour to follow
-    constexpr float kMostFollows = 3;
-    constexpr float kFaintChroma = 0.08F;
-    for (int i = 0; i < n; ++i) {
-        const float was = L[i] > kLeastL ? L[i] : kLeastL;
-        const float follows = made[i] / was < kMostFollows ? made[i] / was : kMostFollows;
-        const float chroma2 = a[i] * a[i] + b[i] * b[i];
-        const float faint = 1 + faintColours / (1 + chroma2 / (kFaintChroma * kFaintChroma));
-        const float scale = saturation * faint * follows;
-        L[i] = made[i] + (L[i] > kMostL ? L[i] - kMostL : 0.0F);
-        a[i] *= scale;
-        b[i] *= scale;
-    }
-}
-
 /// Everything of a light for one space, ready for rows.
 class LightRow
 {
@@ -92,8 +58,7 @@ public:
         PhotoLight rest = light;
         rest.exposureEv = rest.temperature = rest.greenMagenta = 0;
         m_isCurved = !(rest == PhotoLight());
-        for (int i = 0; i < kSteps + 2; ++i)
-            m_table[size_t(i)] = float(curved(i * double(kMostL) / kSteps, light));
+        m_curve = LightnessCurve([&](double L) { return curved(L, light); });
     }
 
     /// Rows padded for SIMD.
@@ -104,9 +69,7 @@ public:
         if (!m_isCurved)
             return;
         labRow(m_toLms.data(), n, r, g, b);
-        float made[kRowRun];
-        curveRow(m_table.data(), r, n, made);
-        followLightness(made, m_saturation, m_faint, n, r, g, b);
+        m_curve.apply(m_saturation, m_faint, n, r, g, b);
         linearOfLabRow(m_fromLms.data(), n, r, g, b);
     }
 
@@ -114,7 +77,7 @@ private:
     std::array<float, 9> m_toLms;
     std::array<float, 9> m_fromLms;
     std::array<float, 9> m_matrix{};
-    std::array<float, kSteps + 2> m_table{};
+    LightnessCurve m_curve;
     float m_saturation;
     float m_faint;
     bool m_isBalanced = false;

@@ -77,7 +77,7 @@ private Q_SLOTS:
         const QColor beside = m_driver->colourAt(1500, 1200);
         drag("fog.amount", 40);
         QCOMPARE(m_driver->colourAt(1500, 1200), beside);
-        QVERIFY(tones()[0].effects[4]->number(0) > 0.3F);
+        QVERIFY(tones()[0].effects[5]->number(0) > 0.3F);
         for (int i = 0; i < 80 && !tones()[0].effects[0]->isOff(); ++i)
             m_driver->session().undo();
         QVERIFY(tones()[0].effects[0]->isOff() && tones()[0].effects[4]->isOff());

@@ -243,6 +243,28 @@ private Q_SLOTS:
         QVERIFY(!file.readAll().contains(m_photos.path().toUtf8()));
     }
 
+    void aPresetGoesOntoTheOpenPhotoToo()
+    {
+        QVERIFY(m_driver->open(at("mill-pond.jpg")));
+        giveFolder();
+        select({"mill-pond.jpg", "spool-1.jpg"});
+        press("sheetPreset");
+        QMenu *menu = nullptr;
+        QTRY_VERIFY(
+            (menu = m_driver->window().findChild<QMenu *>(QStringLiteral("presetForMany"))) &&
+            menu->isVisible());
+        const size_t moves = m_driver->session().history().entries().size();
+        for (QAction *action : menu->actions())
+            if (action->text() == QStringLiteral("Letter home"))
+                action->trigger();
+        menu->close();
+        closeReport(QStringLiteral("On 1 of 1")); // the other one is worked on here
+        QCOMPARE(m_driver->session().history().entries().size(), moves + 1);
+        QVERIFY(m_driver->session().isUnsaved());
+        QVERIFY(QFile::exists(at("spool-1.buttonhole")));
+        QVERIFY(!QFile::exists(at("mill-pond.buttonhole")));
+    }
+
     void deliveryCanBeStopped()
     {
         for (int i = 20; i < 60; ++i)

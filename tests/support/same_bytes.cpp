@@ -184,7 +184,7 @@ std::string digestOf(const PhotoLevels &levels, const Take &take, View view, int
     std::vector<uint8_t> pixels(area.area() * bytesPerPixel, 0);
     RenderOptions options;
     options.tintHueDeg = 200;
-    options.pinned = std::make_shared<const GreyMix>(looks()[3].mix);
+    options.pinned.grey = std::make_shared<const GreyMix>(looks()[3].mix);
     if (!renderPicture(levels, take, view, level, test::asPicture(area), output,
                        {layout, pixels.data(), size_t(area.width()) * bytesPerPixel}, options))
         return "failed";

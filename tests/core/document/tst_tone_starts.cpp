@@ -63,7 +63,7 @@ private Q_SLOTS:
             const Take take = with(start); // nothing is set yet
             QCOMPARE(codeAt(take, 200, 150), inside);
             QCOMPARE(codeAt(take, 20, 20), outside);
-            QCOMPARE(take.tones[0].effects.size(), size_t(5));
+            QCOMPARE(take.tones[0].effects.size(), size_t(6));
         }
     }
 
