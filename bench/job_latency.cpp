@@ -1,8 +1,7 @@
-// Local tones with the whole of a finish, and the sheet of a job: from an event to the pixels.
+// Local tones, and the sheet of a job: from an event to the pixels.
 #include "make_photo.h"
 #include "window_timing.h"
 
-#include "document/finish_starts.h"
 #include "document/set_param.h"
 #include "document/tone_starts.h"
 #include "job/photo_job.h"
@@ -27,8 +26,6 @@ Take withFourTones(Take take, const PhotoLevels &levels)
     for (const char *start : {"everything", "bite", "bite", "everything"})
         take = withToneStart(std::move(take), levels, start, nullptr, nullptr).value();
     take.tones[1].name = "Bite one";
-    for (const char *start : {"vignette", "grain"})
-        take = withFinishStart(std::move(take), start).value();
     return take;
 }
 

@@ -86,7 +86,7 @@ void benchMasks(test::WindowDriver &driver, double copy);
 /// What subjects and their edges cost.
 void benchSubjects(test::WindowDriver &driver, double copy);
 
-/// Sliders of local tones with four of them and a finish; the sheet with 1,000 photos.
+/// Sliders of local tones with four of them; the sheet with 1,000 photos.
 void benchTones(test::WindowDriver &driver, double copy);
 void benchSheet(test::WindowDriver &driver, double copy);
 

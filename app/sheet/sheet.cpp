@@ -29,7 +29,7 @@ namespace
 {
 
 constexpr QSize kCell(196, 186);
-constexpr QSize kRoom(180, 132); ///< of a picture
+constexpr QSize kRoom = SheetModel::kRoom;
 
 /// A photo as the sheet shows it: picture, name, state in words.
 class PhotoDelegate : public QStyledItemDelegate
@@ -68,7 +68,7 @@ public:
             painter->setBrush(colours.line);
             painter->drawRoundedRect(room.adjusted(20, 16, -20, -16), 4, 4);
         } else {
-            const QSize size = image.size().scaled(kRoom, Qt::KeepAspectRatio);
+            const QSize size = image.deviceIndependentSize().toSize();
             painter->drawImage(QRect(room.left() + (room.width() - size.width()) / 2,
                                      room.top() + (room.height() - size.height()) / 2, size.width(),
                                      size.height()),

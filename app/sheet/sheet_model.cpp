@@ -7,6 +7,7 @@
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QPointer>
 #include <QSet>
 
@@ -34,6 +35,7 @@ struct SheetModel::Queue {
     std::deque<QString> rest;
     QSet<QString> taken; ///< made, or being made
     std::stop_source stop;
+    double ratio = 1; ///< of the screen's pixels
     std::function<void(const QString &, const QImage &)> done;
 
     /// Nothing: there is no more to do.
@@ -52,6 +54,23 @@ struct SheetModel::Queue {
     }
 };
 
+namespace
+{
+
+/// As it is drawn, without more work for the one who draws it.
+QImage fitted(const QImage &image, double ratio)
+{
+    if (image.isNull())
+        return image;
+    const QSize room = (QSizeF(SheetModel::kRoom) * ratio).toSize().boundedTo(image.size());
+    QImage out = image.scaled(room, Qt::KeepAspectRatio, Qt::SmoothTransformation)
+                     .convertToFormat(QImage::Format_RGB32);
+    out.setDevicePixelRatio(ratio);
+    return out;
+}
+
+} // namespace
+
 void SheetModel::work(const std::shared_ptr<Queue> &queue)
 {
     giveWay();
@@ -64,7 +83,7 @@ void SheetModel::work(const std::shared_ptr<Queue> &queue)
         QImage image = sheetPicture(from, run);
         if (image.isNull() && from != *path) // a work that is damaged
             image = sheetPicture(*path, run);
-        queue->done(*path, image);
+        queue->done(*path, fitted(image, queue->ratio));
     }
 }
 
@@ -86,6 +105,7 @@ void SheetModel::setJob(PhotoJob job)
     m_queue->stop.request_stop();
     m_pool.clear();
     m_queue = std::make_shared<Queue>();
+    m_queue->ratio = qGuiApp->devicePixelRatio();
     m_queue->done = [this, guard = QPointer(this),
                      generation = ++m_generation](const QString &path, const QImage &image) {
         QMetaObject::invokeMethod(qApp, [this, guard, path, image, generation] {

@@ -5,6 +5,7 @@
 #include <QAbstractListModel>
 #include <QCache>
 #include <QImage>
+#include <QSize>
 #include <QSortFilterProxyModel>
 #include <QThreadPool>
 
@@ -20,6 +21,8 @@ class SheetModel : public QAbstractListModel
 public:
     enum State { Untouched, Working, Saved, Delivered };
     enum Role { PathRole = Qt::UserRole, StateRole, ChangedRole, LookRole, PictureRole };
+
+    static constexpr QSize kRoom{180, 132}; ///< for a picture
 
     explicit SheetModel(QObject *parent = nullptr);
     ~SheetModel() override;

@@ -5,6 +5,7 @@
 #include "style/theme.h"
 
 #include <QComboBox>
+#include <QGridLayout>
 #include <QLabel>
 #include <QVBoxLayout>
 
@@ -96,8 +97,32 @@ void AdjustmentDetails::addHead(const QString &text)
     m_layout->addWidget(head);
 }
 
+/// Sliders in pairs from now on; of an odd number the first has a row of its own.
+void AdjustmentDetails::beginGroup(size_t count)
+{
+    auto *group = new QWidget(this);
+    m_pairs = new QGridLayout(group);
+    m_pairs->setContentsMargins(0, 0, 0, 0);
+    m_pairs->setHorizontalSpacing(14);
+    m_pairs->setVerticalSpacing(8);
+    m_pairs->setColumnStretch(0, 1);
+    m_pairs->setColumnStretch(1, 1);
+    m_place = count % 2 == 0 ? 0 : -1;
+    m_layout->addWidget(group);
+}
+
+void AdjustmentDetails::place(QWidget *slider)
+{
+    if (m_place < 0)
+        m_pairs->addWidget(slider, 0, 0, 1, 2);
+    else
+        m_pairs->addWidget(slider, 1 + m_place / 2, m_place % 2);
+    ++m_place;
+}
+
 void AdjustmentDetails::addMask(std::span<const Param<LocalTone>> params)
 {
+    beginGroup(params.size());
     for (const Param<LocalTone> &param : params)
         addSlider(
             {numberWord("tone", param.id), QStringLiteral("tone.") + QLatin1String(param.id),
@@ -120,6 +145,8 @@ void AdjustmentDetails::addNumbers(const Adjustment &adjustment, size_t index)
         return;
     if (m_session.tone())
         addHead(kindWord(kind->id));
+    beginGroup(size_t(std::count_if(kind->numbers.begin(), kind->numbers.end(),
+                                    [](const AnyParam &each) { return each.scale.hasSlider; })));
     for (size_t n = 0; n < kind->numbers.size(); ++n) {
         const AnyParam &number = kind->numbers[n];
         if (!number.scale.hasSlider)
@@ -149,20 +176,21 @@ void AdjustmentDetails::addSlider(const Shown &shown, const std::function<float(
 {
     auto *slider = new Slider(shown.name, shown.range, {}, this);
     slider->setObjectName(shown.id);
-    connect(slider, &Slider::amountChanged, this, [this, slider, shown, write](double amount) {
-        Take take = *m_session.take();
-        write(take, float(amount / shown.factor));
-        const LocalTone *tone = m_session.tone();
-        const QString where =
-            tone ? tr("%1 of %2").arg(shown.name, QString::fromStdString(tone->name)) : shown.name;
-        m_session.edit(where + QLatin1Char(' ') + slider->valueText(), std::move(take),
-                       QStringLiteral("%1-%2-%3")
-                           .arg(shown.id)
-                           .arg(m_layout->indexOf(slider))
-                           .arg(m_session.line().lineId));
-    });
+    const auto number = m_numbers.size();
+    connect(
+        slider, &Slider::amountChanged, this, [this, slider, shown, write, number](double amount) {
+            Take take = *m_session.take();
+            write(take, float(amount / shown.factor));
+            const LocalTone *tone = m_session.tone();
+            const QString where =
+                tone ? tr("%1 of %2").arg(shown.name, QString::fromStdString(tone->name))
+                     : shown.name;
+            m_session.edit(
+                where + QLatin1Char(' ') + slider->valueText(), std::move(take),
+                QStringLiteral("%1-%2-%3").arg(shown.id).arg(number).arg(m_session.line().lineId));
+        });
     connect(slider, &Slider::released, this, [this] { m_session.endMerge(); });
-    m_layout->addWidget(slider);
+    place(slider);
     m_numbers.append({slider, [read, shown] { return double(read()) * shown.factor; }});
 }
 

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 class QComboBox;
+class QGridLayout;
 class QVBoxLayout;
 
 namespace buttonhole::app
@@ -32,6 +33,8 @@ private:
         Slider::Range range;
         double factor = 1; ///< what is shown to what is stored
     };
+    void beginGroup(size_t count);
+    void place(QWidget *slider);
     void addSlider(const Shown &shown, const std::function<float()> &read,
                    const std::function<void(Take &, float)> &write);
 
@@ -42,7 +45,9 @@ private:
     Session &m_session;
     QComboBox *m_actsOn = nullptr;
     QVBoxLayout *m_layout;
-    QString m_shown; ///< the kinds that there are sliders for
+    QGridLayout *m_pairs = nullptr; ///< of the last group
+    int m_place = 0;                ///< of its next slider
+    QString m_shown;                ///< the kinds that there are sliders for
     QList<Bound> m_numbers;
 };
 

@@ -1,4 +1,5 @@
 #include "document/finish_starts.h"
+#include "document/look_starts.h"
 #include "document/preset_store.h"
 #include "document/same_again.h"
 #include "document/set_param.h"
