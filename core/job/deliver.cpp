@@ -50,6 +50,22 @@ bool needsLevels(const Take &take)
     return out;
 }
 
+Result<OpenedTake> openTake(const std::string &input, const std::string &name, bool isWhole,
+                            const Run &run)
+{
+    auto opened = openPath(input, {}, run);
+    if (!opened)
+        return opened.error();
+    auto take = findTake(opened->work, name);
+    if (!take)
+        return take.error();
+    auto levels = isWhole || needsLevels(**take) ? PhotoLevels::make(opened->photo)
+                                                 : PhotoLevels::makeFlat(opened->photo);
+    if (!levels)
+        return levels.error();
+    return OpenedTake{std::move(*opened), std::move(*take), std::move(*levels)};
+}
+
 ExportSettings settingsFor(const PhotoLevels &levels, const Take &take, const Delivery &delivery)
 {
     ExportSettings out = delivery.picture;
@@ -87,23 +103,15 @@ Result<Delivered> deliverFile(const std::string &input, const std::string &take,
                               const std::vector<Preset> &presets, bool placesAll,
                               const Delivery &delivery, const std::string &path, const Run &run)
 {
-    const auto opened = openPath(input, {}, run);
-    if (!opened)
-        return opened.error();
-    const auto chosen = findTake(opened->work, take);
-    if (!chosen)
-        return chosen.error();
-    const bool isWhole = !presets.empty() || needsLevels(**chosen);
-    const auto levels =
-        isWhole ? PhotoLevels::make(opened->photo) : PhotoLevels::makeFlat(opened->photo);
-    if (!levels)
-        return levels.error();
-    for (const std::string &each : opened->inputs)
+    const auto from = openTake(input, take, !presets.empty(), run);
+    if (!from)
+        return from.error();
+    for (const std::string &each : from->opened.inputs)
         if (isSameFile(each, path))
             return Error{ErrorKind::InvalidArgument, path, "it is what is read"};
-    auto out = deliver(**levels, **chosen, presets, placesAll, delivery, path, run);
+    auto out = deliver(*from->levels, *from->take, presets, placesAll, delivery, path, run);
     if (out)
-        out->notes = opened->notes;
+        out->notes = from->opened.notes;
     return out;
 }
 

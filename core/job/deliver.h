@@ -18,6 +18,17 @@ struct Delivered {
     std::vector<std::string> notes;
 };
 
+/// A take with what it is rendered from.
+struct OpenedTake {
+    Opened opened;
+    std::shared_ptr<const Take> take;
+    std::shared_ptr<const PhotoLevels> levels; ///< the full size alone, where that is enough
+};
+/// Of a photo or a work. @param name of the take; empty: the current one
+/// @param isWhole smaller levels will be asked for, whatever the take needs
+Result<OpenedTake> openTake(const std::string &input, const std::string &name, bool isWhole,
+                            const Run &run);
+
 /// How a take's picture is exported: the size by the delivery's rule.
 ExportSettings settingsFor(const PhotoLevels &levels, const Take &take, const Delivery &delivery);
 

@@ -127,17 +127,8 @@ Result<PrintPicture> pictureForPrint(const PhotoLevels &levels, const Take &take
 Result<PrintPicture> fileForPrint(const std::string &input, const std::string &take,
                                   const PrintPage &page, size_t index, const Run &run)
 {
-    const auto opened = openPath(input, {}, run);
-    if (!opened)
-        return opened.error();
-    const auto chosen = findTake(opened->work, take);
-    if (!chosen)
-        return chosen.error();
-    const auto levels = needsLevels(**chosen) ? PhotoLevels::make(opened->photo)
-                                              : PhotoLevels::makeFlat(opened->photo);
-    if (!levels)
-        return levels.error();
-    return pictureForPrint(**levels, **chosen, page, index, run);
+    const auto from = openTake(input, take, false, run);
+    return from ? pictureForPrint(*from->levels, *from->take, page, index, run) : from.error();
 }
 
 Result<Printed> printPdf(size_t count, const NextPicture &next, const PrintPage &page,

@@ -1,6 +1,5 @@
 #include "render/render.h"
 
-#include "base/each_cpu.h"
 #include "raster/parallel_tiles.h"
 #include "render/cached_source.h"
 #include "render/grey_stage.h"
@@ -8,6 +7,7 @@
 #include "render/mapped_source.h"
 #include "render/mask_stage.h"
 #include "render/rows.h"
+#include "render/target_rows.h"
 
 #include <algorithm>
 #include <functional>
@@ -46,22 +46,6 @@ Rect ownedPart(const std::vector<uint16_t> &owners, uint16_t mark, const Rect &a
         out = united(out, {area.x0 + int(first - row), y, area.x0 + int(last - row) + 1, y + 1});
     }
     return out;
-}
-
-/// 65535 where any of three channels is another number.
-BUTTONHOLE_EACH_CPU
-void differRow(const float *r0, const float *r1, const float *g0, const float *g1, const float *b0,
-               const float *b1, int n, uint16_t *__restrict differs)
-{
-    for (int i = 0; i < n; ++i)
-        differs[i] = (r0[i] == r1[i]) & (g0[i] == g1[i]) & (b0[i] == b1[i]) ? 0 : 65535;
-}
-
-BUTTONHOLE_EACH_CPU
-void chooseRow(const uint16_t *mask, const uint16_t *other, int n, uint16_t *__restrict codes)
-{
-    for (int i = 0; i < n; ++i)
-        codes[i] = uint16_t((other[i] & mask[i]) | (codes[i] & ~mask[i]));
 }
 
 /// All that stays the same over one call.
@@ -330,53 +314,6 @@ void prefetch(const PhotoLevels &levels, int level, const Rect &area, int y)
         levels.level(level));
 }
 
-size_t bytesPerPixel(RenderTarget::Layout layout)
-{
-    switch (layout) {
-    case RenderTarget::Layout::Rgb8:
-        return 3;
-    case RenderTarget::Layout::Rgb16:
-        return 6;
-    case RenderTarget::Layout::Bgrx8:
-        break;
-    }
-    return 4;
-}
-
-/// A row's pixels, one `step` bytes after the other.
-void store(const RowBuffer &buffer, int n, RenderTarget::Layout layout, uint8_t *to, ptrdiff_t step)
-{
-    const auto put = [&]<class T>(T *, auto &&colour) {
-        for (int i = 0; i < n; ++i, to += step)
-            colour(reinterpret_cast<T *>(to), buffer.out[0][i], buffer.out[1][i], buffer.out[2][i]);
-    };
-    const bool isDense = step == ptrdiff_t(bytesPerPixel(layout));
-    const auto threeOf = [](auto *at, auto r, auto g, auto b) {
-        using Code = std::remove_reference_t<decltype(*at)>;
-        at[0] = Code(r), at[1] = Code(g), at[2] = Code(b);
-    };
-    switch (layout) {
-    case RenderTarget::Layout::Rgb8:
-        if (isDense)
-            interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n, to);
-        else
-            put(static_cast<uint8_t *>(nullptr), threeOf);
-        break;
-    case RenderTarget::Layout::Rgb16:
-        if (isDense)
-            interleaveRow(buffer.out[0], buffer.out[1], buffer.out[2], n,
-                          reinterpret_cast<uint16_t *>(to));
-        else
-            put(static_cast<uint16_t *>(nullptr), threeOf);
-        break;
-    case RenderTarget::Layout::Bgrx8:
-        put(static_cast<uint32_t *>(nullptr), [](uint32_t *at, auto r, auto g, auto b) {
-            *at = 0xFF000000U | uint32_t(r) << 16 | uint32_t(g) << 8 | uint32_t(b);
-        });
-        break;
-    }
-}
-
 /// Rows of codes of one tile of the photo's grid, or of a part of one.
 Result<void> Painter::paintRows(int level, const Rect &area,
                                 const std::function<void(int, const RowBuffer &)> &take,
@@ -419,10 +356,11 @@ Result<void> Painter::paint(int level, const Rect &area, const RenderTarget &tar
         level, area,
         [&](int y, const RowBuffer &buffer) {
             const auto [toX, toY] = m_map.pixelAt(area.x0, y, level);
-            store(buffer, area.width(), target.layout,
-                  static_cast<uint8_t *>(target.pixels) +
-                      (toY - whole.y0) * ptrdiff_t(target.strideBytes) + (toX - whole.x0) * bytes,
-                  step);
+            storeRow(buffer, area.width(), target.layout,
+                     static_cast<uint8_t *>(target.pixels) +
+                         (toY - whole.y0) * ptrdiff_t(target.strideBytes) +
+                         (toX - whole.x0) * bytes,
+                     step);
         },
         m_run);
 }
@@ -461,10 +399,10 @@ Result<void> Painter::paintLevelled(int level, const Rect &area, const RenderTar
                     buffer.out[c][i] =
                         uint16_t(std::clamp(light.row(c, y)[i], 0.0F, 1.0F) * top + 0.5F);
         }
-        store(buffer, n, target.layout,
-              static_cast<uint8_t *>(target.pixels) +
-                  (y - whole.y0) * ptrdiff_t(target.strideBytes) + (area.x0 - whole.x0) * bytes,
-              bytes);
+        storeRow(buffer, n, target.layout,
+                 static_cast<uint8_t *>(target.pixels) +
+                     (y - whole.y0) * ptrdiff_t(target.strideBytes) + (area.x0 - whole.x0) * bytes,
+                 bytes);
     }
     return {};
 }
