@@ -117,10 +117,9 @@ void Printing::writePdf(const Pictures &pictures, const PrintPage &page, const Q
         });
 }
 
-void Printing::choosePrinter(const Pictures &pictures, const PrintPage &page)
+std::shared_ptr<QPrinter> Printing::makePrinter(const PrintPage &page, const QString &name)
 {
-    m_page = page;
-    const auto printer = std::make_shared<QPrinter>(QPrinter::HighResolution);
+    auto printer = std::make_shared<QPrinter>(QPrinter::HighResolution);
     printer->setResolution(std::max(page.dpi, 300));
     printer->setFullPage(true);
     const bool lies = page.widthMm > page.heightMm;
@@ -128,7 +127,14 @@ void Printing::choosePrinter(const Pictures &pictures, const PrintPage &page)
                          std::max(page.widthMm, page.heightMm));
     printer->setPageLayout({QPageSize(upright, QPageSize::Millimeter, {}, QPageSize::FuzzyMatch),
                             lies ? QPageLayout::Landscape : QPageLayout::Portrait, QMarginsF()});
-    printer->setDocName(pictures.name);
+    printer->setDocName(name);
+    return printer;
+}
+
+void Printing::choosePrinter(const Pictures &pictures, const PrintPage &page)
+{
+    m_page = page;
+    const auto printer = makePrinter(page, pictures.name);
     auto *dialog = new QPrintDialog(printer.get(), m_window);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, qOverload<QPrinter *>(&QPrintDialog::accepted), this,

@@ -30,6 +30,10 @@ public:
     /// By a dialog with a preview.
     void ask(const Pictures &pictures);
     void writePdf(const Pictures &pictures, const PrintPage &page, const QString &path);
+    void print(const Pictures &pictures, const PrintPage &page,
+               const std::shared_ptr<QPrinter> &printer);
+    /// A printer that takes such pages, to its edges.
+    static std::shared_ptr<QPrinter> makePrinter(const PrintPage &page, const QString &name);
 
 Q_SIGNALS:
     void said(const QString &text);
@@ -39,8 +43,6 @@ Q_SIGNALS:
 private:
     void choosePdf(const Pictures &pictures, const PrintPage &page);
     void choosePrinter(const Pictures &pictures, const PrintPage &page);
-    void print(const Pictures &pictures, const PrintPage &page,
-               const std::shared_ptr<QPrinter> &printer);
     void end(const Result<Printed> &done, const QString &what);
 
     Jobs &m_jobs;

@@ -8,6 +8,7 @@
 #include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QLabel>
+#include <QPrinter>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QSpinBox>
@@ -90,6 +91,46 @@ private Q_SLOTS:
         // The next one begins as this one was.
         m_driver->key(Qt::Key_P, Qt::ControlModifier);
         QCOMPARE(dialog().page().marginMm, 30.0);
+    }
+
+    void aPrinterGetsThePages()
+    {
+        dialog().close();
+        PrintPage page;
+        page.rows = 2;
+        page.dpi = 100;
+        page.marginMm = 20;
+        app::Printing::Pictures pictures;
+        pictures.count = 3;
+        pictures.render = [levels = m_driver->session().levels(),
+                           take = m_driver->session().take()](const PrintPage &asked, size_t index,
+                                                              const Run &run) {
+            return pictureForPrint(*levels, *take, asked, index, run);
+        };
+        auto *printing = m_driver->window().findChild<app::Printing *>();
+        const auto printer = app::Printing::makePrinter(page, QStringLiteral("pages"));
+        printer->setOutputFormat(QPrinter::PdfFormat); // one that is always there
+        printer->setOutputFileName(m_folder.filePath(QStringLiteral("printer.pdf")));
+        QSignalSpy printed(printing, &app::Printing::printed);
+        printing->print(pictures, page, printer);
+        QVERIFY(printed.size() == 1 || printed.wait(60000));
+        QVERIFY(printed.at(0).at(0).toBool());
+        QFile file(m_folder.filePath(QStringLiteral("printer.pdf")));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QByteArray pdf = file.readAll();
+        QCOMPARE(pdf.count("/Type /Page\n"), 2);
+        // To the edges of A4.
+        QVERIFY(pdf.contains("/MediaBox [0 0 595"));
+
+        // A picture that cannot be had ends it, and it is said.
+        pictures.render = [](const PrintPage &, size_t, const Run &) {
+            return Error{ErrorKind::NotFound, "nowhere.jpg", {}};
+        };
+        QSignalSpy failed(printing, &app::Printing::failed);
+        printing->print(pictures, page, app::Printing::makePrinter(page, QStringLiteral("none")));
+        QVERIFY(printed.size() == 2 || printed.wait(60000));
+        QVERIFY(!printed.at(1).at(0).toBool());
+        QCOMPARE(failed.size(), 1);
     }
 };
 
