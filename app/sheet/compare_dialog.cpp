@@ -1,14 +1,13 @@
 #include "sheet/compare_dialog.h"
 
 #include "export/small_picture.h"
-#include "job/opened.h"
+#include "job/deliver.h"
 #include "job/photo_job.h"
+#include "sheet/quick_picture.h"
 #include "style/theme.h"
 
 #include <QFileInfo>
-#include <QGuiApplication>
 #include <QPainter>
-#include <QScreen>
 
 #include <algorithm>
 
@@ -23,18 +22,11 @@ constexpr int kHeadPx = 34;
 /// In the look of its work, where it has one.
 Result<QImage> lookOf(const std::string &path, int longEdge, const Run &run)
 {
-    const auto opened = openPath(toOpen(path), {}, run);
-    if (!opened)
-        return opened.error();
-    const auto levels = PhotoLevels::make(opened->photo);
-    if (!levels)
-        return levels.error();
-    const auto picture = renderSmall(**levels, opened->work.take(), longEdge);
-    if (!picture)
-        return picture.error();
-    return QImage(picture->row(0), picture->width(), picture->height(), int(picture->stride()),
-                  QImage::Format_RGB888)
-        .copy();
+    const auto from = openTake(toOpen(path), {}, true, run);
+    if (!from)
+        return from.error();
+    const auto picture = renderSmall(*from->levels, *from->take, longEdge);
+    return picture ? Result<QImage>(imageOf(*picture)) : picture.error();
 }
 
 } // namespace

@@ -8,7 +8,7 @@
 namespace buttonhole::app
 {
 
-/// Two photos of the job side by side, each as it would be delivered.
+/// Two photos of the job side by side, each in the look of its take; frames are left out.
 class CompareDialog : public QDialog
 {
     Q_OBJECT

@@ -23,13 +23,6 @@ namespace
 
 constexpr int kStoredPx = 256; ///< "large", in the standard's words
 
-QImage imageOf(const Image<uint8_t> &pixels)
-{
-    return QImage(pixels.row(0), pixels.width(), pixels.height(), int(pixels.stride()),
-                  QImage::Format_RGB888)
-        .copy();
-}
-
 QString uriOf(const QString &path)
 {
     return QString::fromLatin1(
@@ -92,6 +85,13 @@ QImage openedPicture(const QString &path, const Run &run)
 }
 
 } // namespace
+
+QImage imageOf(const Image<uint8_t> &pixels)
+{
+    return QImage(pixels.row(0), pixels.width(), pixels.height(), int(pixels.stride()),
+                  QImage::Format_RGB888)
+        .copy();
+}
 
 QImage quickPicture(const QString &path, int longEdge, const Run &run)
 {

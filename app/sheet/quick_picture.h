@@ -2,10 +2,15 @@
 
 #include "base/run.h"
 
+#include "raster/image.h"
+
 #include <QImage>
 
 namespace buttonhole::app
 {
+
+/// A copy of pixels of red, green and blue.
+QImage imageOf(const Image<uint8_t> &pixels);
 
 /// A small picture of a photo or a work, in the work's look; null where there is no quick one.
 /// @param longEdge px that it should have at least

@@ -9,12 +9,6 @@
 #include "io/formats/formats.h"
 #include "io/jpeg.h"
 #include "io/png.h"
-#include "render/mask_stage.h"
-
-#include <algorithm>
-#include <cmath>
-#include <filesystem>
-#include <future>
 
 #include <fcntl.h>
 #include <sys/mman.h>
@@ -89,15 +83,11 @@ Take takeThatLeaves(const Take &take, const ExportSettings &settings)
 Result<ExportedPicture> measureOnDisk(const PhotoLevels &levels, const Take &take,
                                       const ExportSettings &settings, const Run &run)
 {
-    std::string folder =
-        (std::filesystem::temp_directory_path() / "buttonhole-measure-XXXXXX").string();
-    if (!::mkdtemp(folder.data()))
-        return systemError(folder);
-    auto out =
-        exportPicture(levels, take, settings, folder + "/all" + endingFor(settings.format), run);
-    std::error_code ignored;
-    std::filesystem::remove_all(folder, ignored);
-    return out;
+    const TemporaryFolder folder;
+    if (folder.path().empty())
+        return systemError("export");
+    return exportPicture(levels, take, settings,
+                         folder.path() + "/all" + endingFor(settings.format), run);
 }
 
 } // namespace

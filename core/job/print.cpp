@@ -8,9 +8,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <filesystem>
-
-#include <unistd.h>
 
 namespace buttonhole
 {
@@ -29,25 +26,6 @@ std::pair<double, double> cellSize(const PrintPage &page)
         return (whole - 2 * page.marginMm - (count - 1) * page.gapMm) / count;
     };
     return {side(page.widthMm, page.columns), side(page.heightMm, page.rows)};
-}
-
-/// A picture in a file for a moment, as bytes.
-Result<std::vector<uint8_t>> exportedBytes(const PhotoLevels &levels, const Take &take,
-                                           const ExportSettings &settings, ExportedPicture &made,
-                                           const Run &run)
-{
-    std::string folder =
-        (std::filesystem::temp_directory_path() / "buttonhole-print-XXXXXX").string();
-    if (!::mkdtemp(folder.data()))
-        return systemError(folder);
-    const std::string file = folder + "/picture.jpg";
-    const auto done = exportPicture(levels, take, settings, file, run);
-    auto out = done ? readFile(file) : done.error();
-    std::error_code ignored;
-    std::filesystem::remove_all(folder, ignored);
-    if (done)
-        made = *done;
-    return out;
 }
 
 } // namespace
@@ -114,13 +92,19 @@ Result<PrintPicture> pictureForPrint(const PhotoLevels &levels, const Take &take
     settings.carried = Metadata::Carried::Nothing;
     settings.longEdgePx = std::max(
         1, int(std::lround(std::max(out.place.width, out.place.height) / kMmPerInch * page.dpi)));
-    ExportedPicture made;
-    auto jpeg = exportedBytes(levels, take, settings, made, run);
+    const TemporaryFolder folder;
+    if (folder.path().empty())
+        return systemError("print");
+    const std::string file = folder.path() + "/picture.jpg";
+    const auto made = exportPicture(levels, take, settings, file, run);
+    if (!made)
+        return made.error();
+    auto jpeg = readFile(file);
     if (!jpeg)
         return jpeg.error();
     out.jpeg = std::move(*jpeg);
-    out.pxWide = made.width;
-    out.pxHigh = made.height;
+    out.pxWide = made->width;
+    out.pxHigh = made->height;
     return out;
 }
 
