@@ -108,8 +108,7 @@ Result<Take> withSigned(Take take, const ChangeArguments &arguments)
 
 } // namespace
 
-Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
-                                                      const ChangeArguments &change)
+bool needsLevels(const Take &take, const ChangeArguments &change)
 {
     Take made = take;
     if (const Look *look = findLook(change.look)) {
@@ -119,11 +118,9 @@ Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, cons
     for (const std::string &set : change.sets) // what cannot be set is told later
         if (auto changed = withParam(made, set))
             made = std::move(*changed);
-    const bool isNeeded = needsLevels(made) || change.finds || change.find.light ||
-                          change.find.straightens || change.find.spots ||
-                          !change.find.lens.empty() || !change.locals.empty() ||
-                          !change.presets.empty();
-    return isNeeded ? PhotoLevels::make(opened.photo) : PhotoLevels::makeFlat(opened.photo);
+    return buttonhole::needsLevels(made) || change.finds || change.find.light ||
+           change.find.straightens || change.find.spots || !change.find.lens.empty() ||
+           !change.locals.empty() || !change.presets.empty();
 }
 
 Result<Preset> presetNamed(const std::string &name, const OutputOptions &options)
@@ -215,7 +212,11 @@ Result<ChangedTake> openChanged(const std::string &file, const std::string &phot
                                 const std::vector<std::string> &outputs, bool isWhole,
                                 const OutputOptions &options)
 {
-    auto opened = openPath(file, photo, makeRun("Reading", options));
+    auto opened =
+        openPath(file, photo, makeRun("Reading", options), [&](const Work &work, int, int) {
+            const auto chosen = findTake(work, take);
+            return isWhole || (chosen && needsLevels(**chosen, change));
+        });
     if (!opened)
         return opened.error();
     if (const auto fine = checkOutputs(outputs, opened->inputs); !fine)
@@ -223,14 +224,10 @@ Result<ChangedTake> openChanged(const std::string &file, const std::string &phot
     const auto chosen = findTake(opened->work, take);
     if (!chosen)
         return chosen.error();
-    auto levels =
-        isWhole ? PhotoLevels::make(opened->photo) : makeLevels(*opened, **chosen, change);
-    if (!levels)
-        return levels.error();
-    auto changed = withChanges(**chosen, change, **levels, options);
+    auto changed = withChanges(**chosen, change, *opened->levels, options);
     if (!changed)
         return changed.error();
-    return ChangedTake{std::move(*opened), std::move(*levels), std::move(*changed)};
+    return ChangedTake{std::move(*opened), std::move(*changed)};
 }
 
 } // namespace buttonhole::cli

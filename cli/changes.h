@@ -32,10 +32,9 @@ struct ChangeArguments {
     std::optional<bool> mirrors;
 };
 
-/// The photo's levels as a command needs them: exports do with the full size, unless the grey looks
-/// around or is to be found.
-Result<std::shared_ptr<const PhotoLevels>> makeLevels(const Opened &opened, const Take &take,
-                                                      const ChangeArguments &change = {});
+/// A command looks at smaller levels of a photo: exports do with the full size, unless the take
+/// looks around or something is to be found.
+bool needsLevels(const Take &take, const ChangeArguments &change);
 /// One of the store, or a file whose name ends in .json. Errors: those of PresetStore::find() and
 /// readPresetFile().
 Result<Preset> presetNamed(const std::string &name, const OutputOptions &options);
@@ -44,7 +43,6 @@ Result<const Keep *> keepNamed(const Take &take, const std::string &name);
 /// A file opened, and its take changed.
 struct ChangedTake {
     Opened opened;
-    std::shared_ptr<const PhotoLevels> levels;
     Take take;
 };
 /// What render, grey and preset begin with.

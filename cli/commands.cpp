@@ -56,7 +56,7 @@ json keepsOf(const Take &take)
 
 json infoOf(const std::string &file, const Opened &opened)
 {
-    const Photo &photo = *opened.photo;
+    const Photo &photo = opened.photo();
     json takes = json::array();
     for (const auto &take : opened.work.takes) {
         const PictureRect picture = pictureOf(*take, photo.width, photo.height).rect();
@@ -159,7 +159,8 @@ int render(const RenderArguments &arguments, const OutputOptions &options)
                                   {arguments.out}, false, options);
     if (!made)
         return fail(made.error(), options);
-    return exportOpened(made->opened, *made->levels, made->take, settings, arguments.out, options);
+    return exportOpened(made->opened, *made->opened.levels, made->take, settings, arguments.out,
+                        options);
 }
 
 int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
@@ -169,7 +170,7 @@ int grey(const GreyInfoArguments &arguments, const OutputOptions &options)
     if (!made)
         return fail(made.error(), options);
     endProgress(options);
-    const PhotoLevels &levels = *made->levels;
+    const PhotoLevels &levels = *made->opened.levels;
     const GreyMix &mix = made->take.grey;
     const ColourPairs pairs = samplePairs(levels, nullptr);
     const ToneHistogram tones = measureTones(levels, made->take, false);
@@ -193,10 +194,10 @@ int looks(const OutputOptions &options)
 Result<std::shared_ptr<const PhotoLevels>>
 openLevels(const std::string &file, const std::string &photo, const OutputOptions &options)
 {
-    const auto opened = openPath(file, photo, makeRun("Reading", options));
+    const auto opened = openPath(file, photo, makeRun("Reading", options), needsAllLevels);
     if (!opened)
         return opened.error();
-    return PhotoLevels::make(opened->photo);
+    return opened->levels;
 }
 
 int subjects(const SubjectsArguments &arguments, const OutputOptions &options)
@@ -255,7 +256,13 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
     if (endingOf(arguments.out) != ".png")
         return fail({ErrorKind::InvalidArgument, arguments.out, "its name must end in .png"},
                     options);
-    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto needs = [&](const Work &work, int, int) {
+        const auto take = findTake(work, arguments.take);
+        const auto keep = take ? keepNamed(**take, arguments.keep) : take.error();
+        return keep && (*keep)->needsLevels();
+    };
+    const auto opened =
+        openPath(arguments.file, arguments.photo, makeRun("Reading", options), needs);
     if (!opened)
         return fail(opened.error(), options);
     if (const auto fine = checkOutputs({arguments.out}, opened->inputs); !fine)
@@ -266,14 +273,8 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
     const auto keep = keepNamed(**take, arguments.keep);
     if (!keep)
         return fail(keep.error(), options);
-    Take alone;
-    alone.keeps = {**keep};
-    alone.keeps[0].on = true;
-    const auto levels = makeLevels(*opened, alone);
-    if (!levels)
-        return fail(levels.error(), options);
-    const auto done =
-        exportMask(**levels, **keep, arguments.bits, arguments.out, makeRun("Writing", options));
+    const auto done = exportMask(*opened->levels, **keep, arguments.bits, arguments.out,
+                                 makeRun("Writing", options));
     if (!done)
         return fail(done.error(), options);
     endProgress(options);
@@ -298,7 +299,13 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     const auto text = readStream(arguments.take, kMostBytes);
     if (!text)
         return fail(text.error(), options);
-    auto opened = openPath(arguments.photo, {}, makeRun("Reading", options));
+    const auto needs = [&](const Work &, int width, int height) {
+        std::vector<std::string> notes;
+        const auto take =
+            takeFromText({text->begin(), text->end()}, width, height, arguments.take, notes);
+        return take && needsLevels(*take, arguments.change);
+    };
+    auto opened = openPath(arguments.photo, {}, makeRun("Reading", options), needs);
     if (!opened)
         return fail(opened.error(), options);
     std::vector<std::string> inputs = opened->inputs;
@@ -315,18 +322,15 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     }
     if (const auto fine = checkOutputs(outputs, inputs); !fine)
         return fail(fine.error(), options);
-    const int width = opened->photo->width;
-    const int height = opened->photo->height;
+    const auto [width, height] = std::pair(opened->photo().width, opened->photo().height);
     auto take =
         takeFromText({text->begin(), text->end()}, width, height, arguments.take, opened->notes);
     if (take)
         take = withMasks(std::move(*take), arguments, width, height);
     if (!take)
         return fail(take.error(), options);
-    const auto levels = makeLevels(*opened, *take, arguments.change);
-    if (!levels)
-        return fail(levels.error(), options);
-    take = withChanges(std::move(*take), arguments.change, **levels, options);
+    const PhotoLevels &levels = *opened->levels;
+    take = withChanges(std::move(*take), arguments.change, levels, options);
     if (!take)
         return fail(take.error(), options);
     for (size_t i = 0; i < arguments.masksOut.size(); i += 2)
@@ -335,18 +339,18 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     std::vector<std::string> notes;
     if (!arguments.save.empty())
         if (const auto saved =
-                saveAs(arguments.save, *opened, *take, **levels, notes, makeRun("Saving", options));
+                saveAs(arguments.save, *opened, *take, levels, notes, makeRun("Saving", options));
             !saved)
             return fail(saved.error(), options);
     printNotes(notes, options);
-    if (const auto done = writeMasks(**levels, *take, arguments.masksOut, options); !done)
+    if (const auto done = writeMasks(levels, *take, arguments.masksOut, options); !done)
         return fail(done.error(), options);
     if (arguments.out.empty()) {
         endProgress(options);
         printNotes(opened->notes, options);
         return Ok;
     }
-    return exportOpened(*opened, **levels, *take, settings, arguments.out, options);
+    return exportOpened(*opened, levels, *take, settings, arguments.out, options);
 }
 
 } // namespace buttonhole::cli

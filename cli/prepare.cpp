@@ -55,19 +55,17 @@ std::vector<std::string> photosOf(const std::vector<std::string> &named)
 Result<void> prepareOne(const std::string &photo, const std::string &out,
                         const FindingArguments &find, const OutputOptions &options)
 {
-    const auto opened = openPath(photo, {}, makeRun("Reading", options));
+    const auto opened = openPath(photo, {}, makeRun("Reading", options), needsAllLevels);
     if (!opened)
         return opened.error();
     if (auto fine = checkOutputs({out}, opened->inputs); !fine)
         return fine;
-    const auto levels = PhotoLevels::make(opened->photo);
-    if (!levels)
-        return levels.error();
+    const PhotoLevels &levels = *opened->levels;
     Take take = *opened->work.takes[opened->work.current];
     take.greyOn = false;
     take.keeps.clear();
     std::vector<std::string> notes = opened->notes;
-    auto made = withFindings(std::move(take), **levels, find, notes, makeRun("Looking", options));
+    auto made = withFindings(std::move(take), levels, find, notes, makeRun("Looking", options));
     if (!made)
         return made.error();
     ExportSettings settings;
@@ -75,7 +73,7 @@ Result<void> prepareOne(const std::string &photo, const std::string &out,
     if (!format)
         return format.error();
     settings.format = *format;
-    const auto done = exportPicture(**levels, *made, settings, out, makeRun("Writing", options));
+    const auto done = exportPicture(levels, *made, settings, out, makeRun("Writing", options));
     endProgress(options);
     printNotes(notes, options);
     return done ? Result<void>() : done.error();

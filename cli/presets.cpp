@@ -73,7 +73,7 @@ int preset(const PresetArguments &arguments, const OutputOptions &options)
     if (!groups)
         return fail(groups.error(), options);
     const auto done = writePreset(
-        presetOf(made->take, std::move(*groups), arguments.name, *made->levels), arguments);
+        presetOf(made->take, std::move(*groups), arguments.name, *made->opened.levels), arguments);
     if (!done)
         return fail(done.error(), options);
     endProgress(options);

@@ -54,23 +54,21 @@ Result<void> writePicture(const PhotoLevels &levels, const Take &filled,
 Result<void> removeIn(const Opened &opened, const Take &take, const RemoveArguments &arguments,
                       const OutputOptions &options)
 {
-    const auto levels = PhotoLevels::make(opened.photo);
-    if (!levels)
-        return levels.error();
-    auto removal = asked(arguments, take, *opened.photo);
+    const PhotoLevels &levels = *opened.levels;
+    auto removal = asked(arguments, take, opened.photo());
     if (!removal)
         return removal.error();
     uint64_t id = 0;
     Take filledTake = withNewRemoval(take, std::move(*removal), &id);
-    auto made = filled(**levels, filledTake, id, makeRun("Filling", options));
+    auto made = filled(levels, filledTake, id, makeRun("Filling", options));
     if (!made)
         return made.error();
     filledTake = withRemoval(std::move(filledTake), id, [&](Removal &each) { each = *made; });
     if (!isContainerPath(arguments.out))
-        return writePicture(**levels, filledTake, arguments, makeRun("Writing", options));
+        return writePicture(levels, filledTake, arguments, makeRun("Writing", options));
     std::vector<std::string> notes;
     auto saved =
-        saveAs(arguments.out, opened, filledTake, **levels, notes, makeRun("Saving", options));
+        saveAs(arguments.out, opened, filledTake, levels, notes, makeRun("Saving", options));
     printNotes(notes, options);
     return saved;
 }
@@ -79,7 +77,8 @@ Result<void> removeIn(const Opened &opened, const Take &take, const RemoveArgume
 
 int remove(const RemoveArguments &arguments, const OutputOptions &options)
 {
-    const auto opened = openPath(arguments.file, arguments.photo, makeRun("Reading", options));
+    const auto opened =
+        openPath(arguments.file, arguments.photo, makeRun("Reading", options), needsAllLevels);
     if (!opened)
         return fail(opened.error(), options);
     std::vector<std::string> inputs = opened->inputs;

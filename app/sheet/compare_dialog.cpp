@@ -25,7 +25,7 @@ Result<QImage> lookOf(const std::string &path, int longEdge, const Run &run)
     const auto from = openTake(toOpen(path), {}, true, run);
     if (!from)
         return from.error();
-    const auto picture = renderSmall(*from->levels, *from->take, longEdge);
+    const auto picture = renderSmall(*from->opened.levels, *from->take, longEdge);
     return picture ? Result<QImage>(imageOf(*picture)) : picture.error();
 }
 

@@ -1,5 +1,6 @@
 #include "io/photo_levels.h"
 
+#include "base/each_cpu.h"
 #include "colour/oklab.h"
 #include "io/decoded.h"
 #include "raster/parallel_tiles.h"
@@ -15,6 +16,13 @@ namespace buttonhole
 
 namespace
 {
+
+BUTTONHOLE_EACH_CPU
+void meanRow(const float *top, const float *bottom, int n, float *__restrict to)
+{
+    for (int i = 0; i < n; ++i)
+        to[i] = 0.25F * (top[2 * i] + top[2 * i + 1] + bottom[2 * i] + bottom[2 * i + 1]);
+}
 
 /// One row of the next level from two rows (the same row twice at an odd bottom edge).
 template <class T>
@@ -35,9 +43,7 @@ void reduceRow(const SourceColour &colour, const T *top, const T *bottom, int so
                 plane[c][sources] = plane[c][sources - 1];
                 plane[c + 3][sources] = plane[c + 3][sources - 1];
             }
-            for (int i = 0; i < n; ++i)
-                sums[c][i] = 0.25F * (plane[c][2 * i] + plane[c][2 * i + 1] + plane[c + 3][2 * i] +
-                                      plane[c + 3][2 * i + 1]);
+            meanRow(plane[c], plane[c + 3], n, sums[c]);
             encodeRow(colour.profile, size_t(c), int(sizeof(T)) * 8, sums[c], n, codes);
             for (int i = 0; i < n; ++i)
                 out[size_t(x0 + i) * 3 + size_t(c)] = T(codes[i]);
@@ -70,12 +76,15 @@ int reducedCount(int width, int height)
 class LevelsFollower final : public RowFollower
 {
 public:
+    explicit LevelsFollower(const PhotoLevels::LevelsNeeded &needed) : m_needed(needed) {}
     ~LevelsFollower() override { end(); }
 
     void begin(const Image<uint8_t> &image, const std::vector<uint8_t> &icc) override
     {
         auto profile = icc.empty() ? Profile::srgb() : Profile::fromIcc(icc, {});
         if (!profile) // it will be converted: nothing to do with these codes
+            return;
+        if (m_needed && !m_needed(image.width(), image.height()))
             return;
         m_colour.emplace(*profile, 8);
         m_image = &image;
@@ -147,6 +156,7 @@ private:
         }
     }
 
+    const PhotoLevels::LevelsNeeded &m_needed;
     const Image<uint8_t> *m_image = nullptr;
     const uint8_t *m_codes = nullptr;
     std::optional<SourceColour> m_colour;
@@ -187,10 +197,10 @@ Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::make(std::shared_ptr<con
     return std::shared_ptr<const PhotoLevels>(std::move(levels));
 }
 
-Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::load(const std::string &path,
-                                                             const Run &run)
+Result<std::shared_ptr<const PhotoLevels>>
+PhotoLevels::load(const std::string &path, const Run &run, const LevelsNeeded &needed)
 {
-    LevelsFollower follower;
+    LevelsFollower follower(needed);
     Run decoding = run;
     decoding.progress = [&run](float f) { run.report(f * 0.8F); };
     auto loaded = loadPhoto(path, decoding, &follower);
@@ -199,7 +209,8 @@ Result<std::shared_ptr<const PhotoLevels>> PhotoLevels::load(const std::string &
     auto photo = std::make_shared<const Photo>(std::move(*loaded));
     auto ready = follower.take(*photo);
     if (!ready)
-        return make(std::move(photo), run);
+        return !needed || needed(photo->width, photo->height) ? make(std::move(photo), run)
+                                                              : makeFlat(std::move(photo));
     std::shared_ptr<PhotoLevels> levels(new PhotoLevels(std::move(photo)));
     levels->m_reduced = std::move(*ready);
     return std::shared_ptr<const PhotoLevels>(std::move(levels));

@@ -4,6 +4,8 @@
 #include "base/memo.h"
 #include "io/photo.h"
 
+#include <functional>
+
 namespace buttonhole
 {
 
@@ -16,9 +18,11 @@ public:
     static Result<std::shared_ptr<const PhotoLevels>> make(std::shared_ptr<const Photo> photo,
                                                            const Run &run = {});
     /// Opens a photo and makes its levels; where the codec allows, while it is being decoded.
+    /// @param needed asked once its size is known, on any thread, maybe again; no: level 0 only
     /// Errors: those of loadPhoto().
-    static Result<std::shared_ptr<const PhotoLevels>> load(const std::string &path,
-                                                           const Run &run = {});
+    using LevelsNeeded = std::function<bool(int width, int height)>;
+    static Result<std::shared_ptr<const PhotoLevels>>
+    load(const std::string &path, const Run &run = {}, const LevelsNeeded &needed = {});
     /// Level 0 only: for exports, which need no other.
     static std::shared_ptr<const PhotoLevels> makeFlat(std::shared_ptr<const Photo> photo);
 

@@ -53,17 +53,16 @@ bool needsLevels(const Take &take)
 Result<OpenedTake> openTake(const std::string &input, const std::string &name, bool isWhole,
                             const Run &run)
 {
-    auto opened = openPath(input, {}, run);
+    auto opened = openPath(input, {}, run, [&](const Work &work, int, int) {
+        const auto take = findTake(work, name);
+        return isWhole || (take && needsLevels(**take));
+    });
     if (!opened)
         return opened.error();
     auto take = findTake(opened->work, name);
     if (!take)
         return take.error();
-    auto levels = isWhole || needsLevels(**take) ? PhotoLevels::make(opened->photo)
-                                                 : PhotoLevels::makeFlat(opened->photo);
-    if (!levels)
-        return levels.error();
-    return OpenedTake{std::move(*opened), std::move(*take), std::move(*levels)};
+    return OpenedTake{std::move(*opened), std::move(*take)};
 }
 
 ExportSettings settingsFor(const PhotoLevels &levels, const Take &take, const Delivery &delivery)
@@ -109,7 +108,7 @@ Result<Delivered> deliverFile(const std::string &input, const std::string &take,
     for (const std::string &each : from->opened.inputs)
         if (isSameFile(each, path))
             return Error{ErrorKind::InvalidArgument, path, "it is what is read"};
-    auto out = deliver(*from->levels, *from->take, presets, placesAll, delivery, path, run);
+    auto out = deliver(*from->opened.levels, *from->take, presets, placesAll, delivery, path, run);
     if (out)
         out->notes = from->opened.notes;
     return out;

@@ -22,7 +22,6 @@ struct Delivered {
 struct OpenedTake {
     Opened opened;
     std::shared_ptr<const Take> take;
-    std::shared_ptr<const PhotoLevels> levels; ///< the full size alone, where that is enough
 };
 /// Of a photo or a work. @param name of the take; empty: the current one
 /// @param isWhole smaller levels will be asked for, whatever the take needs

@@ -5,7 +5,8 @@
 namespace buttonhole
 {
 
-Result<Opened> openPath(const std::string &path, const std::string &photoPath, const Run &run)
+Result<Opened> openPath(const std::string &path, const std::string &photoPath, const Run &run,
+                        const NeedsLevels &needs)
 {
     Opened out;
     std::string photo = path;
@@ -33,20 +34,24 @@ Result<Opened> openPath(const std::string &path, const std::string &photoPath, c
         out.container = std::move(*container);
     }
     out.inputs.push_back(photo);
-    auto loaded = loadPhoto(photo, run);
-    if (!loaded)
-        return loaded.error();
-    out.notes.insert(out.notes.end(), loaded->notes.begin(), loaded->notes.end());
-    out.photo = std::make_shared<const Photo>(std::move(*loaded));
+    if (!out.container)
+        out.work = makeWork();
+    auto levels = PhotoLevels::load(
+        photo, run, [&](int width, int height) { return needs && needs(out.work, width, height); });
+    if (!levels)
+        return levels.error();
+    out.levels = std::move(*levels);
+    const Photo &loaded = out.photo();
+    out.notes.insert(out.notes.end(), loaded.notes.begin(), loaded.notes.end());
     if (!out.container) {
-        out.work = makeWork(*out.photo);
-    } else if (out.container->photo.width != out.photo->width ||
-               out.container->photo.height != out.photo->height) {
+        out.work = makeWork(loaded);
+    } else if (out.container->photo.width != loaded.width ||
+               out.container->photo.height != loaded.height) {
         return Error{ErrorKind::PhotoMissing, photo, "this file has another size in pixels"};
     } else {
-        out.work = withHeadroom(std::move(out.work),
-                                out.photo->headroomEv - out.container->photo.headroomEv);
-        out.container->photo.headroomEv = out.photo->headroomEv;
+        out.work =
+            withHeadroom(std::move(out.work), loaded.headroomEv - out.container->photo.headroomEv);
+        out.container->photo.headroomEv = loaded.headroomEv;
     }
     return out;
 }
@@ -67,7 +72,7 @@ Result<std::shared_ptr<const Take>> findTake(const Work &work, const std::string
 Result<void> saveAs(const std::string &path, const Opened &opened, const Take &take,
                     const PhotoLevels &levels, std::vector<std::string> &notes, const Run &run)
 {
-    const Photo &photo = *opened.photo;
+    const Photo &photo = opened.photo();
     Container container;
     container.work = {{std::make_shared<const Take>(take)}, 0};
     container.photo = referenceTo(photo);

@@ -143,17 +143,15 @@ Result<PhotoJob> jobFromJson(const std::string &text, const std::string &subject
 Result<CarryReport> applyToFile(const std::string &photo, const Preset &preset, bool placesAll,
                                 const Run &run)
 {
-    auto opened = openPath(toOpen(photo), {}, run);
+    auto opened = openPath(toOpen(photo), {}, run, needsAllLevels);
     if (!opened)
         return opened.error();
-    const auto levels = PhotoLevels::make(opened->photo);
-    if (!levels)
-        return levels.error();
+    const PhotoLevels &levels = *opened->levels;
     CarryReport report;
     Work work = opened->work;
     if (opened->container)
         work = withCopyOfTake(std::move(work));
-    auto made = withPresetOn(work.take(), preset, **levels, placesAll, report, run);
+    auto made = withPresetOn(work.take(), preset, levels, placesAll, report, run);
     if (!made)
         return made.error();
     made->name = work.take().name;
@@ -161,12 +159,12 @@ Result<CarryReport> applyToFile(const std::string &photo, const Preset &preset, 
     Container container = isNew ? Container() : std::move(*opened->container);
     container.work = work.with(std::move(*made));
     if (isNew)
-        container.photo = referenceTo(*opened->photo);
-    if (auto preview = makePreviewJpeg(**levels, container.work.take(), 1024))
+        container.photo = referenceTo(opened->photo());
+    if (auto preview = makePreviewJpeg(levels, container.work.take(), 1024))
         container.previewJpeg = std::move(*preview);
     SaveOptions saving;
-    saving.photoStamp = opened->photo->stamp;
-    if (auto saved = saveContainer(container, workBeside(photo), opened->photo->path, saving, run);
+    saving.photoStamp = opened->photo().stamp;
+    if (auto saved = saveContainer(container, workBeside(photo), opened->photo().path, saving, run);
         !saved)
         return saved.error();
     return report;

@@ -112,7 +112,8 @@ Result<PrintPicture> fileForPrint(const std::string &input, const std::string &t
                                   const PrintPage &page, size_t index, const Run &run)
 {
     const auto from = openTake(input, take, false, run);
-    return from ? pictureForPrint(*from->levels, *from->take, page, index, run) : from.error();
+    return from ? pictureForPrint(*from->opened.levels, *from->take, page, index, run)
+                : from.error();
 }
 
 Result<Printed> printPdf(size_t count, const NextPicture &next, const PrintPage &page,

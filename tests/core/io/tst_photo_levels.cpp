@@ -27,6 +27,25 @@ private Q_SLOTS:
         }
     }
 
+    /// Made while the photo is decoded or after it, or not at all.
+    void onlyWhatIsNeededIsMade()
+    {
+        const std::string photo = test::demo("spools.jpg").toStdString();
+        const auto all = PhotoLevels::load(photo);
+        const auto asked = PhotoLevels::load(
+            photo, {}, [](int width, int height) { return width > height && height > 256; });
+        const auto none = PhotoLevels::load(photo, {}, [](int, int) { return false; });
+        QVERIFY(all && asked && none);
+        QVERIFY((*all)->count() > 2);
+        QCOMPARE((*asked)->count(), (*all)->count());
+        QCOMPARE((*none)->count(), 1);
+        for (int n = 0; n < (*all)->count(); ++n) {
+            const auto &one = std::get<Image<uint8_t>>((*all)->level(n));
+            const auto &other = std::get<Image<uint8_t>>((*asked)->level(n));
+            QVERIFY(std::memcmp(one.row(0), other.row(0), one.bytes()) == 0);
+        }
+    }
+
     void reducedPixelsAreMeansOfLight_data()
     {
         QTest::addColumn<int>("bits");
