@@ -2,7 +2,7 @@
 add_library(buttonhole_flags INTERFACE)
 target_compile_options(buttonhole_flags INTERFACE
     -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor -Woverloaded-virtual -Wcast-qual
-    -ffp-contract=off -fno-math-errno)
+    -ffp-contract=off -fno-math-errno -fno-trapping-math)
 if(BUTTONHOLE_WERROR)
     target_compile_options(buttonhole_flags INTERFACE -Werror)
 endif()

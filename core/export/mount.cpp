@@ -148,15 +148,33 @@ MountPixel Mount::pixel(double x, double y, double step) const
     return out;
 }
 
+int Mount::alike(double x, double y, double step) const
+{
+    const double last = m_x1 - m_radius;
+    const bool isBeyond = y < m_y0 || y > m_y1; // there, how far up or down it is decides alone
+    return isBeyond && x >= m_x0 + m_radius && x <= last ? 1 + int((last - x) / step) : 1;
+}
+
 void Mount::row(double x, double y, double step, int n, MountPixel *out) const
 {
     if (m_isPlain)
         std::fill_n(out, n, MountPixel());
     else
-        for (int i = 0; i < n; ++i)
-            out[i] = pixel(x + (i + 0.5) * step, y + 0.5 * step, step);
+        for (int i = 0; i < n;) {
+            const double middle = x + (i + 0.5) * step;
+            out[i] = pixel(middle, y + 0.5 * step, step);
+            const int count = std::min(n - i, alike(middle, y + 0.5 * step, step));
+            std::fill_n(out + i + 1, count - 1, out[i]);
+            i += count;
+        }
     if (m_stamp)
         m_stamp->over(x, y, step, n, out);
+}
+
+bool Mount::signsRow(double y, double step) const
+{
+    const double middle = y + 0.5 * step;
+    return m_stamp && middle + 2 * step >= m_stamp->y0() && middle - 2 * step <= m_stamp->y1();
 }
 
 std::pair<double, double> Mount::plainPart(double y, double step) const
@@ -172,7 +190,7 @@ std::pair<double, double> Mount::plainPart(double y, double step) const
     const double x1 = m_x1 - inside;
     if (middle < m_y0 + inside || middle > m_y1 - inside || x0 >= x1)
         return {0, 0};
-    if (!m_stamp || middle + 2 * step < m_stamp->y0() || middle - 2 * step > m_stamp->y1())
+    if (!signsRow(y, step))
         return {x0, x1};
     const double before = std::min(x1, m_stamp->x0() - 2 * step);
     const double behind = std::max(x0, m_stamp->x1() + 2 * step);

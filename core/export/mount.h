@@ -51,10 +51,14 @@ public:
     void row(double x, double y, double step, int n, MountPixel *out) const;
     /// Pixels of a row that are the picture's alone: from first to before the second; none: equal.
     std::pair<double, double> plainPart(double y, double step) const;
+    /// The signature may touch the row. Rows that have a plain part and it does not are all alike.
+    bool signsRow(double y, double step) const;
 
 private:
     double distance(double x, double y) const; ///< px outside of the opening
     MountPixel pixel(double x, double y, double step) const;
+    /// How many pixels along the row are the same as this one, itself counted.
+    int alike(double x, double y, double step) const;
 
     Frame m_frame;
     std::shared_ptr<const Signature> m_signature;

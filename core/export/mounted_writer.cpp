@@ -47,9 +47,12 @@ private:
         const auto [from, to] = m_mount.plainPart(m_y, 1);
         const int plainFrom = from < to ? int(from) + 1 : m_mount.width();
         const int plainTo = from < to ? int(to) : m_mount.width();
-        draw(picture, 0, plainFrom);
+        const bool isLikeOthers = from < to && !m_mount.signsRow(m_y, 1);
+        const bool isKnown = isLikeOthers && m_wasLikeOthers;
+        draw(picture, 0, plainFrom, isKnown);
         copy(picture, plainFrom, plainTo);
-        draw(picture, plainTo, m_mount.width());
+        draw(picture, plainTo, m_mount.width(), isKnown);
+        m_wasLikeOthers = isLikeOthers;
         ++m_y;
         return m_to.writeRows(m_row.data(), 1);
     }
@@ -63,22 +66,29 @@ private:
 
     void copy(const T *picture, int x0, int x1)
     {
-        for (int x = x0; x < x1; ++x) {
-            T *out = m_row.data() + ptrdiff_t(x) * m_channels;
-            if (const T *own = pixelOf(picture, x))
-                std::copy_n(own, 3, out);
-            if (m_channels == 4)
-                out[3] = T(kMost);
+        const T *own = pixelOf(picture, x0);
+        if (x0 >= x1 || !own)
+            return;
+        T *out = m_row.data() + ptrdiff_t(x0) * m_channels;
+        if (m_channels == 3) {
+            std::copy_n(own, 3 * ptrdiff_t(x1 - x0), out);
+            return;
+        }
+        for (int x = x0; x < x1; ++x, own += 3, out += 4) {
+            std::copy_n(own, 3, out);
+            out[3] = T(kMost);
         }
     }
 
-    void draw(const T *picture, int x0, int x1)
+    /// @param isKnown m_pixels hold what the mount has there
+    void draw(const T *picture, int x0, int x1, bool isKnown)
     {
         if (x0 >= x1)
             return;
-        m_mount.row(x0, m_y, 1, x1 - x0, m_pixels.data());
+        if (!isKnown)
+            m_mount.row(x0, m_y, 1, x1 - x0, m_pixels.data() + x0);
         for (int x = x0; x < x1; ++x) {
-            const MountPixel &pixel = m_pixels[size_t(x - x0)];
+            const MountPixel &pixel = m_pixels[size_t(x)];
             const T *own = pixelOf(picture, x);
             T *out = m_row.data() + ptrdiff_t(x) * m_channels;
             if (own && pixel.keep == 1) {
@@ -103,6 +113,7 @@ private:
     std::vector<MountPixel> m_pixels;
     std::vector<T> m_row;
     int m_y = 0;
+    bool m_wasLikeOthers = false;
 };
 
 } // namespace

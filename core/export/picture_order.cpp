@@ -62,18 +62,19 @@ Result<void> renderStrips(const PictureOrder &order, int bits,
 {
     const auto &[levels, take, settings, subject, run, output, picture, thumbnail] = order;
     const size_t stride = size_t(picture.width()) * 3 * size_t(bits / 8);
-    std::vector<uint8_t> strips[2];
+    Room<uint8_t> strips[2];
     std::future<Result<void>> pending;
     int turn = 0;
     StageCache cache(kStageBytes, StageCache::Use::OnePass); // tiles of the last strip come again
     const RenderOptions options = order.renderOptions(looksAround(levels, take) ? &cache : nullptr);
     for (int y = picture.y0; y < picture.y1; y = stripEnd(y, picture)) {
         const int rows = stripEnd(y, picture) - y;
-        std::vector<uint8_t> &strip = strips[turn];
-        strip.resize(stride * size_t(kStripRows));
+        Room<uint8_t> &strip = strips[turn];
+        if (!strip)
+            strip = roomFor<uint8_t>(stride * size_t(std::min(kStripRows, picture.height())));
         const RenderTarget target{bits == 16 ? RenderTarget::Layout::Rgb16
                                              : RenderTarget::Layout::Rgb8,
-                                  strip.data(), stride};
+                                  strip.get(), stride};
         auto rendered =
             renderPicture(levels, take, View::Result, 0, {picture.x0, y, picture.x1, y + rows},
                           output, target, options);
@@ -84,8 +85,8 @@ Result<void> renderStrips(const PictureOrder &order, int bits,
             return Error{rendered.error().kind, subject, rendered.error().detail};
         pending = std::async(std::launch::async, [&, gathers = order.thumbnail, rows] {
             if (gathers)
-                gathers->addRows(strip.data(), rows, bits);
-            return consume(strip.data(), rows);
+                gathers->addRows(strip.get(), rows, bits);
+            return consume(strip.get(), rows);
         });
         turn = 1 - turn;
         run.report(float(y + rows - picture.y0) / float(picture.height()));

@@ -10,25 +10,6 @@ namespace buttonhole
 namespace
 {
 
-struct Between {
-    int first;
-    int second;
-    float share; ///< of the second
-};
-
-/// Between what a row's pixels lie.
-struct Columns {
-    void add(const Between &between)
-    {
-        first.push_back(between.first);
-        second.push_back(between.second);
-        share.push_back(between.share);
-    }
-    std::vector<int> first;
-    std::vector<int> second;
-    std::vector<float> share;
-};
-
 BUTTONHOLE_EACH_CPU
 void betweenRows(const float *above, const float *below, float share, int n, float *to)
 {
@@ -36,12 +17,36 @@ void betweenRows(const float *above, const float *below, float share, int n, flo
         to[x] = above[x] + share * (below[x] - above[x]);
 }
 
-BUTTONHOLE_EACH_CPU
-void betweenColumns(const float *row, const int *first, const int *second, const float *share,
-                    int n, float *__restrict to)
+/// @param middles one more than there are cells; @param share of the second, `step` values
+template <int step>
+BUTTONHOLE_INLINED void fillCells(const float *middles, const float *share, int cells, float *to)
 {
-    for (int x = 0; x < n; ++x)
-        to[x] = row[first[x]] + share[x] * (row[second[x]] - row[first[x]]);
+    for (int c = 0; c < cells; ++c) {
+        const float first = middles[c];
+        const float more = middles[c + 1] - first;
+        for (int i = 0; i < step; ++i)
+            to[c * step + i] = first + share[i] * more;
+    }
+}
+
+BUTTONHOLE_EACH_CPU
+void betweenMiddles(const float *middles, const float *share, int step, int cells, float *to)
+{
+    if (step == 4)
+        return fillCells<4>(middles, share, cells, to);
+    if (step == 8)
+        return fillCells<8>(middles, share, cells, to);
+    if (step == 16)
+        return fillCells<16>(middles, share, cells, to);
+    for (int c = 0; c < cells; ++c)
+        for (int i = 0; i < step; ++i)
+            to[c * step + i] = middles[c] + share[i] * (middles[c + 1] - middles[c]);
+}
+
+/// Rounded down.
+int middleBefore(int place, int step)
+{
+    return (place + step / 2) / step - 1;
 }
 
 } // namespace
@@ -67,27 +72,33 @@ Plane CoarsePlane::reduced(const Plane &in, const Rect &area, int step)
     return out;
 }
 
-Plane CoarsePlane::enlarged(const Plane &coarse, const Rect &area, const Rect &part, int step)
+EnlargedRows::EnlargedRows(const Plane &coarse, const Rect &area, const Rect &part, int step)
+    : m_coarse(coarse), m_step(step), m_above(area.y0), m_share(size_t(step)),
+      m_middles(size_t(coarse.width()) + 2, 0.0F)
 {
-    const auto between = [step](int place, int count) {
-        const float at = (float(place) + 0.5F) / float(step) - 0.5F;
-        const int first = int(at + 1) - 1; // rounded down
-        return Between{std::clamp(first, 0, count - 1), std::clamp(first + 1, 0, count - 1),
-                       at - float(first)};
-    };
-    Columns columns;
-    for (int x = part.x0; x < part.x1; ++x)
-        columns.add(between(x - area.x0, coarse.width()));
-    Plane out(part.width(), part.height(), 1);
-    std::vector<float> middle(size_t(coarse.width()));
-    for (int y = 0; y < out.height(); ++y) {
-        const Between rows = between(y + part.y0 - area.y0, coarse.height());
-        betweenRows(coarse.row(rows.first), coarse.row(rows.second), rows.share, coarse.width(),
-                    middle.data());
-        betweenColumns(middle.data(), columns.first.data(), columns.second.data(),
-                       columns.share.data(), out.width(), out.row(y));
-    }
-    return out;
+    for (int i = 0; i < step; ++i)
+        m_share[size_t(i)] = (float(i) + 0.5F) / float(step);
+    const int x0 = part.x0 - area.x0;
+    m_first = middleBefore(x0, step);
+    m_before = x0 - (m_first * step + step / 2);
+    m_cells = middleBefore(part.x1 - 1 - area.x0, step) + 1 - m_first;
+    m_row.resize(size_t(m_cells) * size_t(step));
+}
+
+const float *EnlargedRows::row(int y)
+{
+    const int place = y - m_above;
+    const int above = middleBefore(place, m_step);
+    const float share = m_share[size_t(place - (above * m_step + m_step / 2))];
+    const int last = m_coarse.height() - 1;
+    float *middles = m_middles.data() + 1;
+    const int width = m_coarse.width();
+    betweenRows(m_coarse.row(std::clamp(above, 0, last)),
+                m_coarse.row(std::clamp(above + 1, 0, last)), share, width, middles);
+    middles[-1] = middles[0];
+    middles[width] = middles[width - 1];
+    betweenMiddles(middles + m_first, m_share.data(), m_step, m_cells, m_row.data());
+    return m_row.data() + m_before;
 }
 
 } // namespace buttonhole

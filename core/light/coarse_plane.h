@@ -4,6 +4,7 @@
 #include "light/guided_mean.h"
 
 #include <algorithm>
+#include <vector>
 
 namespace buttonhole
 {
@@ -34,9 +35,29 @@ public:
 
     /// @param area of `in`; its left and top lie on the grid of `step`
     static Plane reduced(const Plane &in, const Rect &area, int step);
-    /// Values between the middles of coarse pixels, straight.
+};
+
+/// A reduced plane enlarged again, row by row: values between the middles of its pixels, straight.
+class EnlargedRows
+{
+public:
     /// @param area what `coarse` was reduced from; @param part of it that is wanted
-    static Plane enlarged(const Plane &coarse, const Rect &area, const Rect &part, int step);
+    /// @param step by how much, at least 2; `coarse` outlives it
+    EnlargedRows(const Plane &coarse, const Rect &area, const Rect &part, int step);
+
+    /// The part's row; until the next is asked for.
+    const float *row(int y);
+
+private:
+    const Plane &m_coarse;
+    int m_step;
+    int m_above;
+    std::vector<float> m_share; ///< of the second of two middles, by place between them
+    int m_first;                ///< middle before the part
+    int m_before;               ///< px from that middle to the part
+    int m_cells;                ///< between two middles
+    std::vector<float> m_middles;
+    std::vector<float> m_row;
 };
 
 } // namespace buttonhole

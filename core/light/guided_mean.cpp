@@ -57,45 +57,43 @@ void offsetRow(const float *meanGuide, const float *slope, size_t n, float *own)
 class RowMeans
 {
 public:
-    RowMeans(const std::vector<float> &weights, int width, int height)
-        : m_weights(weights), m_radius(int(weights.size()) - 1), m_width(width), m_height(height),
-          m_padded(size_t(width + 2 * m_radius), 0.0F), m_none(size_t(width), 0.0F),
-          m_ring(size_t(height > 0 ? rows() * width : 0)), m_before(size_t(m_radius)),
-          m_after(size_t(m_radius))
+    /// @param isDivided the weights are, by their sum
+    RowMeans(const std::vector<float> &weights, bool isDivided, int width, int height)
+        : m_weights(weights), m_isDivided(isDivided), m_radius(int(weights.size()) - 1),
+          m_width(width), m_height(height), m_sums(weights, width),
+          m_padded(size_t(width + 2 * m_radius), 0.0F)
     {
         for (int x = 0; x < width; ++x)
             m_ofColumn.push_back(weightInside(x, width));
+        for (int k = 0; k < m_radius; ++k)
+            m_sums.push(m_padded.data());
     }
 
-    /// The next row.
+    /// The next row; null: the plane has ended.
     void push(const float *row)
     {
-        const float *middle = m_padded.data() + m_radius;
-        std::copy_n(row, m_width, m_padded.begin() + m_radius);
-        for (int k = 1; k <= m_radius; ++k) {
-            m_before[size_t(k) - 1] = middle - k;
-            m_after[size_t(k) - 1] = middle + k;
+        if (row)
+            std::copy_n(row, m_width, m_padded.begin() + m_radius);
+        else
+            std::fill(m_padded.begin(), m_padded.end(), 0.0F);
+        float *sums = m_sums.push(m_padded.data());
+        if (!m_isDivided || m_width <= 2 * m_radius) {
+            divide(sums, m_ofColumn.data(), m_width);
+            return;
         }
-        float *to = ringRow(m_pushed++);
-        sumPairs(m_weights.data(), size_t(m_radius), middle, m_before.data(), m_after.data(),
-                 m_width, to);
-        divide(to, m_ofColumn.data(), m_width);
+        divide(sums, m_ofColumn.data(), m_radius);
+        const int behind = m_width - m_radius;
+        divide(sums + behind, m_ofColumn.data() + behind, m_radius);
     }
-    /// Of a row whose neighbours within the radius, as far as there are such, were the last ones.
+    /// Of a row whose last neighbour within the radius was pushed last.
     void mean(int y, float *to)
     {
-        for (int k = 1; k <= m_radius; ++k) {
-            m_before[size_t(k) - 1] = y - k >= 0 ? ringRow(y - k) : m_none.data();
-            m_after[size_t(k) - 1] = y + k < m_height ? ringRow(y + k) : m_none.data();
-        }
-        sumPairs(m_weights.data(), size_t(m_radius), ringRow(y), m_before.data(), m_after.data(),
-                 m_width, to);
-        divide(to, weightInside(y, m_height), m_width);
+        m_sums.sum(to);
+        if (!m_isDivided || y < m_radius || y >= m_height - m_radius)
+            divide(to, weightInside(y, m_height), m_width);
     }
 
 private:
-    int rows() const { return 2 * m_radius + 1; }
-    float *ringRow(int y) { return m_ring.data() + size_t(y % rows()) * size_t(m_width); }
     float weightInside(int x, int length) const
     {
         float sum = m_weights[0];
@@ -106,35 +104,43 @@ private:
     }
 
     const std::vector<float> &m_weights;
+    bool m_isDivided;
     int m_radius;
     int m_width;
     int m_height;
-    int m_pushed = 0;
-    std::vector<float> m_ofColumn;
+    RingSums m_sums;
     std::vector<float> m_padded;
-    std::vector<float> m_none;
-    std::vector<float> m_ring;
-    std::vector<const float *> m_before;
-    std::vector<const float *> m_after;
+    std::vector<float> m_ofColumn;
 };
+
+PlaneRows rowsOf(const Plane &plane)
+{
+    return {plane.row(0), size_t(plane.width()), plane.width(), plane.height()};
+}
 
 } // namespace
 
-GuidedMean::GuidedMean(double sigma)
+GuidedMean::GuidedMean(double sigma, Divided divided) : m_isDivided(divided == Divided::Beforehand)
 {
     constexpr double kSigmas = 2.5;
     const int radius = std::max(1, int(std::ceil(kSigmas * sigma)));
     for (int i = 0; i <= radius; ++i)
         m_weights.push_back(float(std::exp(-0.5 * i * i / (sigma * sigma))));
+    if (!m_isDivided)
+        return;
+    float sum = m_weights[0];
+    for (int i = 1; i <= radius; ++i)
+        sum += 2 * m_weights[size_t(i)];
+    for (float &weight : m_weights)
+        weight /= sum;
 }
 
 Plane GuidedMean::mean(const Plane &in) const
 {
     Plane out(in.width(), in.height(), 1);
-    RowMeans means(m_weights, in.width(), in.height());
+    RowMeans means(m_weights, m_isDivided, in.width(), in.height());
     for (int y = 0; y < in.height() + radius(); ++y) {
-        if (y < in.height())
-            means.push(in.row(y));
+        means.push(y < in.height() ? in.row(y) : nullptr);
         if (y >= radius())
             means.mean(y - radius(), out.row(y - radius()));
     }
@@ -142,35 +148,40 @@ Plane GuidedMean::mean(const Plane &in) const
 }
 
 /// Row after row, so that what is in hand stays in a processor's nearest caches.
-GuidedMean::Lines GuidedMean::lines(const Plane &in, const Plane &guide, float eps) const
+void GuidedMean::linesByRow(const PlaneRows &in, const PlaneRows &guide, float eps,
+                            const TakeLines &take) const
 {
-    const int width = in.width();
-    const int height = in.height();
+    const int width = in.width;
+    const int height = in.height;
     const int r = radius();
-    const bool isOwn = &in == &guide;
-    RowMeans ofGuide(m_weights, width, height);
-    RowMeans ofSquares(m_weights, width, height);
-    RowMeans ofIn(m_weights, width, isOwn ? 0 : height);
-    RowMeans ofProducts(m_weights, width, isOwn ? 0 : height);
-    RowMeans ofSlopes(m_weights, width, height);
-    RowMeans ofOffsets(m_weights, width, height);
+    const bool isOwn = in.first == guide.first;
+    RowMeans ofGuide(m_weights, m_isDivided, width, height);
+    RowMeans ofSquares(m_weights, m_isDivided, width, height);
+    RowMeans ofIn(m_weights, m_isDivided, isOwn ? 0 : width, height);
+    RowMeans ofProducts(m_weights, m_isDivided, isOwn ? 0 : width, height);
+    RowMeans ofSlopes(m_weights, m_isDivided, width, height);
+    RowMeans ofOffsets(m_weights, m_isDivided, width, height);
     const auto room = size_t(width);
     std::vector<float> product(room);
     std::vector<float> meanGuide(room);
     std::vector<float> meanSquare(room);
     std::vector<float> meanIn(room);
     std::vector<float> meanProduct(room);
-    Lines out{Plane(width, height, 1), Plane(width, height, 1)};
+    std::vector<float> meanSlope(room);
+    std::vector<float> meanOffset(room);
     for (int y = 0; y < height + 2 * r; ++y) {
-        if (y < height) {
-            ofGuide.push(guide.row(y));
-            multiply(guide.row(y), guide.row(y), room, product.data());
-            ofSquares.push(product.data());
-            if (!isOwn) {
-                ofIn.push(in.row(y));
-                multiply(guide.row(y), in.row(y), room, product.data());
-                ofProducts.push(product.data());
-            }
+        const float *row = y < height ? guide.row(y) : nullptr;
+        const auto timesGuide = [&](const float *by) {
+            if (row)
+                multiply(row, by, room, product.data());
+            return row ? product.data() : nullptr;
+        };
+        ofGuide.push(row);
+        ofSquares.push(timesGuide(row));
+        if (!isOwn) {
+            const float *own = row ? in.row(y) : nullptr;
+            ofIn.push(own);
+            ofProducts.push(timesGuide(own));
         }
         if (const int line = y - r; line >= 0 && line < height) {
             ofGuide.mean(line, meanGuide.data());
@@ -186,12 +197,25 @@ GuidedMean::Lines GuidedMean::lines(const Plane &in, const Plane &guide, float e
             ofSlopes.push(slope.data());
             offsetRow(meanGuide.data(), slope.data(), room, own.data());
             ofOffsets.push(own.data());
+        } else if (line >= height) {
+            ofSlopes.push(nullptr);
+            ofOffsets.push(nullptr);
         }
         if (const int made = y - 2 * r; made >= 0) {
-            ofSlopes.mean(made, out.slope.row(made));
-            ofOffsets.mean(made, out.offset.row(made));
+            ofSlopes.mean(made, meanSlope.data());
+            ofOffsets.mean(made, meanOffset.data());
+            take(made, meanSlope.data(), meanOffset.data());
         }
     }
+}
+
+GuidedMean::Lines GuidedMean::lines(const Plane &in, const Plane &guide, float eps) const
+{
+    Lines out{Plane(in.width(), in.height(), 1), Plane(in.width(), in.height(), 1)};
+    linesByRow(rowsOf(in), rowsOf(guide), eps, [&](int y, const float *slope, const float *offset) {
+        std::copy_n(slope, in.width(), out.slope.row(y));
+        std::copy_n(offset, in.width(), out.offset.row(y));
+    });
     return out;
 }
 

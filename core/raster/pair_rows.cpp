@@ -13,12 +13,26 @@ namespace buttonhole::HWY_NAMESPACE
 
 namespace hn = hwy::HWY_NAMESPACE;
 
+/// Rows above and below.
+struct Rows {
+    const float *const *before;
+    const float *const *after;
+    const float *first(size_t k) const { return before[k]; }
+    const float *second(size_t k) const { return after[k]; }
+};
+
+/// The middle's own row.
+struct Along {
+    const float *middle;
+    const float *first(size_t k) const { return middle - (k + 1); }
+    const float *second(size_t k) const { return middle + (k + 1); }
+};
+
 /// Of `vectors` vectors from pixel `at` on, which stay in registers. The order of sums and the
 /// roundings are the same for every instruction set.
-template <size_t vectors, class D>
+template <size_t vectors, class D, class Beside>
 HWY_INLINE void sumVectors(D d, const float *weights, size_t count, const float *middle,
-                           const float *const *before, const float *const *after, size_t at,
-                           float *to)
+                           const Beside &beside, size_t at, float *to)
 {
     using V = hn::Vec<D>;
     const size_t lanes = hn::Lanes(d);
@@ -34,8 +48,8 @@ HWY_INLINE void sumVectors(D d, const float *weights, size_t count, const float 
     }
     for (size_t k = 0; k < count; ++k) {
         const V weight = hn::Set(d, weights[k + 1]);
-        const float *a = before[k] + at;
-        const float *b = after[k] + at;
+        const float *a = beside.first(k) + at;
+        const float *b = beside.second(k) + at;
         const auto more = [&](V sum, size_t by) {
             return hn::Add(sum,
                            hn::Mul(weight, hn::Add(hn::LoadU(d, a + by), hn::LoadU(d, b + by))));
@@ -55,19 +69,35 @@ HWY_INLINE void sumVectors(D d, const float *weights, size_t count, const float 
     }
 }
 
-void sumAll(const float *weights, size_t count, const float *middle, const float *const *before,
-            const float *const *after, size_t n, float *to)
+/// The last vector overlaps the one before it: `to` is none of what is read.
+template <class Beside>
+HWY_INLINE void sumRow(const float *weights, size_t count, const float *middle,
+                       const Beside &beside, size_t n, float *to)
 {
     const hn::ScalableTag<float> d;
     const hn::CappedTag<float, 1> one;
     const size_t lanes = hn::Lanes(d);
     size_t at = 0;
     for (; at + 4 * lanes <= n; at += 4 * lanes)
-        sumVectors<4>(d, weights, count, middle, before, after, at, to);
+        sumVectors<4>(d, weights, count, middle, beside, at, to);
     for (; at + lanes <= n; at += lanes)
-        sumVectors<1>(d, weights, count, middle, before, after, at, to);
-    for (; at < n; ++at)
-        sumVectors<1>(one, weights, count, middle, before, after, at, to);
+        sumVectors<1>(d, weights, count, middle, beside, at, to);
+    if (at < n && n >= lanes)
+        sumVectors<1>(d, weights, count, middle, beside, n - lanes, to);
+    else
+        for (; at < n; ++at)
+            sumVectors<1>(one, weights, count, middle, beside, at, to);
+}
+
+void sumOfRows(const float *weights, size_t count, const float *middle, const float *const *before,
+               const float *const *after, size_t n, float *to)
+{
+    sumRow(weights, count, middle, Rows{before, after}, n, to);
+}
+
+void sumOfRow(const float *weights, size_t count, const float *middle, size_t n, float *to)
+{
+    sumRow(weights, count, middle, Along{middle}, n, to);
 }
 
 } // namespace buttonhole::HWY_NAMESPACE
@@ -77,12 +107,18 @@ HWY_AFTER_NAMESPACE();
 namespace buttonhole
 {
 
-HWY_EXPORT(sumAll);
+HWY_EXPORT(sumOfRow);
+HWY_EXPORT(sumOfRows);
 
 void sumPairs(const float *weights, size_t count, const float *middle, const float *const *before,
               const float *const *after, int n, float *to)
 {
-    HWY_DYNAMIC_DISPATCH(sumAll)(weights, count, middle, before, after, size_t(n), to);
+    HWY_DYNAMIC_DISPATCH(sumOfRows)(weights, count, middle, before, after, size_t(n), to);
+}
+
+void sumAlong(const float *weights, size_t count, const float *middle, int n, float *to)
+{
+    HWY_DYNAMIC_DISPATCH(sumOfRow)(weights, count, middle, size_t(n), to);
 }
 
 } // namespace buttonhole

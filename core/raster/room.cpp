@@ -17,6 +17,7 @@ namespace
 constexpr std::align_val_t kAlignment{64};
 constexpr size_t kLeast = size_t(128) << 10; ///< smaller ones leave no holes that matter
 constexpr size_t kMost = size_t(16) << 20;   ///< larger ones go back at once
+constexpr size_t kLarge = size_t(8) << 20;
 constexpr size_t kKept = size_t(64) << 20;   ///< in all
 
 bool isOfHeap([[maybe_unused]] size_t bytes)
@@ -60,6 +61,8 @@ public:
             ::mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
         if (pages == MAP_FAILED)
             throw std::bad_alloc();
+        if (bytes >= kLarge) // whole rasters: a fraction of the faults
+            ::madvise(pages, bytes, MADV_HUGEPAGE);
         return pages;
     }
 

@@ -3,27 +3,32 @@
 namespace buttonhole
 {
 
-Image<float> summedInside(const Image<float> &in, const std::vector<float> &weights)
+RingSums::RingSums(const std::vector<float> &weights, int width)
+    : m_weights(weights), m_width(width), m_ring((2 * weights.size() - 1) * size_t(width), 0.0F),
+      m_before(weights.size() - 1, nullptr), m_after(weights.size() - 1, nullptr)
 {
-    const int r = int(weights.size()) - 1;
-    const int width = in.width() - 2 * r;
-    const int height = in.height() - 2 * r;
-    std::vector<const float *> before(weights.size() - 1, nullptr);
-    std::vector<const float *> after(weights.size() - 1, nullptr);
-    Image<float> along(width, in.height(), 1);
-    const auto sum = [&](const float *middle, ptrdiff_t step, float *to) {
-        for (size_t k = 0; k < before.size(); ++k) {
-            before[k] = middle - ptrdiff_t(k + 1) * step;
-            after[k] = middle + ptrdiff_t(k + 1) * step;
-        }
-        sumPairs(weights.data(), before.size(), middle, before.data(), after.data(), width, to);
-    };
-    for (int y = 0; y < in.height(); ++y)
-        sum(in.row(y) + r, 1, along.row(y));
-    Image<float> out(width, height, 1);
-    for (int y = 0; y < height; ++y)
-        sum(along.row(y + r), width, out.row(y));
-    return out;
+    const size_t count = 2 * weights.size() - 1;
+    for (size_t i = 0; i < 2 * count; ++i)
+        m_rows.push_back(m_ring.data() + (i % count) * size_t(width));
+}
+
+float *RingSums::push(const float *values)
+{
+    float *to = m_rows[size_t(m_next)];
+    sumAlong(m_weights.data(), size_t(radius()), values + radius(), m_width, to);
+    m_next = m_next == 2 * radius() ? 0 : m_next + 1;
+    return to;
+}
+
+void RingSums::sum(float *to)
+{
+    float *const *middle = m_rows.data() + m_next + radius();
+    for (int k = 0; k < radius(); ++k) {
+        m_before[size_t(k)] = middle[-(k + 1)];
+        m_after[size_t(k)] = middle[k + 1];
+    }
+    sumPairs(m_weights.data(), m_before.size(), *middle, m_before.data(), m_after.data(), m_width,
+             to);
 }
 
 } // namespace buttonhole

@@ -118,6 +118,30 @@ private Q_SLOTS:
                 QVERIFY(made.at(x + 20, y + 20) == own.at(x, y));
     }
 
+    /// A row is the same whether it is asked for as a whole or pixel by pixel.
+    void rowsAreThoseOfTheirPixels()
+    {
+        const OutputColour output(Profile::srgb());
+        for (const Frame &frame :
+             {Frame{.width = 0.1F}, Frame{.width = 0.1F, .corners = 0.05F, .shadow = 0.6F},
+              Frame{.width = 0.08F, .over = 1, .lineWidth = 0.01F, .shadow = -0.5F}}) {
+            const Mount mount(framed(frame), kWidth, kHeight, output);
+            for (const double step : {1.0, 2.0})
+                for (double y = 0; y + step <= mount.height(); y += step) {
+                    const int n = int(mount.width() / step);
+                    std::vector<MountPixel> whole(static_cast<size_t>(n));
+                    mount.row(0, y, step, n, whole.data());
+                    for (int i = 0; i < n; ++i) {
+                        MountPixel one;
+                        mount.row(i * step, y, step, 1, &one);
+                        QVERIFY(one.keep == whole[size_t(i)].keep &&
+                                one.alpha == whole[size_t(i)].alpha &&
+                                std::equal(one.add, one.add + 3, whole[size_t(i)].add));
+                    }
+                }
+        }
+    }
+
     void oneOverThePictureTakesNoRoom()
     {
         Frame frame{.width = 0.1F, .over = 1, .lightness = 0};
