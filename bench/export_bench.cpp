@@ -6,6 +6,7 @@
 #include "table.h"
 
 #include <algorithm>
+#include <array>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -106,6 +107,16 @@ void measure(const std::string &title, const std::string &photo,
                   bar.megabytes <= 0 || peak <= bar.megabytes});
 }
 
+std::string writeTake(const std::string &name, const nlohmann::json &take)
+{
+    const std::string path =
+        (std::filesystem::temp_directory_path() / ("buttonhole-bench-" + name + ".json")).string();
+    const std::string text = take.dump();
+    if (!writeBytesAtomically(path, text.data(), text.size()))
+        std::exit(1);
+    return path;
+}
+
 /// A take that keeps the ball of wool from a box round it, its edge as soft as the photo is sharp,
 /// spill taken out: the slowest keep of all. Or several such keeps, each of its own box and width.
 /// Boxes are in px, so each size has a file of its own.
@@ -129,12 +140,66 @@ std::string ballTake(int megapixels, int keeps)
                                  {"name", "Ball"},
                                  {"grey", {{"on", true}, {"base", "luminance"}}},
                                  {"keeps", std::move(all)}};
-    const std::string path =
-        (std::filesystem::temp_directory_path() / "buttonhole-bench-ball.json").string();
-    const std::string text = take.dump();
-    if (!writeBytesAtomically(path, text.data(), text.size()))
-        std::exit(1);
-    return path;
+    return writeTake("ball", take);
+}
+
+enum class Tones { None, Light, Texture, Fades };
+
+nlohmann::json fade(const char *shape, std::array<int, 2> from, std::array<int, 2> to)
+{
+    return {{"kind", "fade"}, {"sign", "add"}, {"shape", shape}, {"from", from}, {"to", to}};
+}
+
+/// Local tones everywhere, or as they are set by hand: a spotlight on what is kept, what is round
+/// it, a calm sky, bite below.
+nlohmann::json tonesOf(Tones tones)
+{
+    using nlohmann::json;
+    const json spot = fade("round", {3000, 2000}, {4400, 2000});
+    const json sky = fade("straight", {3000, 600}, {3000, 1800});
+    const json ground = fade("straight", {3000, 3600}, {3000, 2600});
+    const json lit = {{"kind", "light"}, {"exposureEv", 0.35}};
+    const json settled = {{"kind", "light"}, {"exposureEv", -0.5}, {"saturation", -0.3}};
+    const json darker = {{"kind", "light"}, {"exposureEv", -0.3}, {"holdHighlights", 0.5}};
+    const json firmer = {{"kind", "light"}, {"contrast", 0.2}};
+    const json fog = {{"kind", "fog"}, {"amount", 0.3}};
+    const json calm = {{"kind", "texture"}, {"fine", -0.5}, {"coarse", -0.3}};
+    const json bite = {{"kind", "texture"}, {"fine", 0.5}, {"coarse", 0.25}};
+    if (tones == Tones::None)
+        return json::array();
+    if (tones == Tones::Fades)
+        return {{{"steps", {spot}}, {"effects", {lit}}},
+                {{"steps", {spot}}, {"invert", true}, {"effects", {settled}}},
+                {{"steps", {sky}}, {"effects", {darker, calm}}},
+                {{"steps", {ground}}, {"effects", {bite}}}};
+    json out = json::array();
+    for (const json &effect : tones == Tones::Light ? std::vector{lit, settled, darker, firmer}
+                                                    : std::vector{lit, bite, fog, calm})
+        out.push_back({{"invert", true}, {"effects", {effect}}});
+    return out;
+}
+
+/// With vignette, grain, frame and signature, for a photo of 24 megapixels.
+std::string finishedTake(Tones tones)
+{
+    using nlohmann::json;
+    json take = {{"format", "buttonhole-take"},
+                 {"version", 12},
+                 {"name", "Finished"},
+                 {"grey", {{"on", true}, {"base", "luminance"}}},
+                 {"tones", tonesOf(tones)},
+                 {"finish",
+                  {{{"id", 21}, {"kind", "vignette"}, {"amount", -0.4}},
+                   {{"id", 22}, {"kind", "grain"}, {"amount", 0.3}},
+                   {{"id", 23}, {"kind", "frame"}, {"width", 0.04}},
+                   {{"id", 24}, {"kind", "signature"}, {"text", "Fernhollow Mill"}}}}};
+    int id = 10;
+    for (json &tone : take["tones"])
+        tone["id"] = ++id;
+    if (tones == Tones::Fades)
+        take["keeps"] = {
+            {{"name", "Kept"}, {"steps", {fade("round", {3000, 2000}, {4000, 2000})}}}};
+    return writeTake("finished-" + std::to_string(int(tones)), take);
 }
 
 } // namespace
@@ -142,10 +207,11 @@ std::string ballTake(int megapixels, int keeps)
 int main(int argc, char **argv)
 {
     const int runs = argc > 1 ? std::atoi(argv[1]) : 5;
+    const bool onlyFinish = argc > 2 && std::string(argv[2]) == "finish";
     const std::string out =
         (std::filesystem::temp_directory_path() / "buttonhole-bench-out.jpg").string();
     const std::string cli = BUTTONHOLE_CLI;
-    for (const int mp : {6, 12, 24, 60, 100}) {
+    for (const int mp : onlyFinish ? std::vector<int>{} : std::vector{6, 12, 24, 60, 100}) {
         const std::string photo = bench::makePhotoFile(BUTTONHOLE_DEMO "/spools.jpg", mp);
         const std::string size = std::to_string(mp) + " MP JPEG to JPEG, CLI, ";
         const Bar bar = mp == 24 ? Bar{1.4, 300} : mp == 100 ? Bar{1.5, 600} : Bar{};
@@ -155,7 +221,18 @@ int main(int argc, char **argv)
                  "--quiet"},
                 runs, bar);
     }
-    for (const int mp : {24, 60}) {
+    const std::pair<const char *, Tones> finished[] = {
+        {"vignette, grain, frame and signature", Tones::None},
+        {"and four tones of light", Tones::Light},
+        {"and four tones as set by hand, two of texture", Tones::Fades},
+        {"and four tones everywhere, two of texture", Tones::Texture}};
+    for (const auto &[title, tones] : finished) {
+        const std::string photo = bench::makePhotoFile(BUTTONHOLE_DEMO "/spools.jpg", 24);
+        measure(std::string("24 MP JPEG to JPEG, CLI, ") + title, photo,
+                {cli, "apply", photo, "--take", finishedTake(tones), "-o", out, "--quiet"}, runs,
+                {2.5, 450});
+    }
+    for (const int mp : onlyFinish ? std::vector<int>{} : std::vector{24, 60}) {
         const std::string photo = bench::makePhotoFile(BUTTONHOLE_DEMO "/wool-basket.jpg", mp);
         measure(std::to_string(mp) + " MP JPEG to JPEG, CLI, boxed ball with soft edge and spill",
                 photo, {cli, "apply", photo, "--take", ballTake(mp, 1), "-o", out, "--quiet"}, runs,

@@ -32,6 +32,24 @@ inline V cubeRoot(D d, V x)
     return hn::CopySign(y, x);
 }
 
+/// The same within 5e-7 and without a division, by way of x^(-1/3): two steps of the third order
+/// (A. Householder, "The numerical treatment of a single nonlinear equation", 1970) from a guess by
+/// the exponent bits, whose error is under 4 %. Exact for 0 and 1.
+inline V quickCubeRoot(D d, V x)
+{
+    const hn::RebindToSigned<D> di;
+    const V magnitude = hn::Abs(x);
+    const V bits = hn::ConvertTo(d, hn::BitCast(di, magnitude));
+    V y = hn::BitCast(
+        d, hn::ConvertTo(di, hn::MulAdd(bits, hn::Set(d, -1.0F / 3), hn::Set(d, 1419900000.0F))));
+    for (int i = 0; i < 2; ++i) {
+        const V one = hn::Mul(hn::Mul(hn::Mul(magnitude, y), y), y); // from 0 on finite
+        const V step = hn::MulAdd(hn::Set(d, 2.0F / 9), one, hn::Set(d, -7.0F / 9));
+        y = hn::Mul(y, hn::MulAdd(step, one, hn::Set(d, 14.0F / 9)));
+    }
+    return hn::CopySign(hn::Mul(hn::Mul(magnitude, y), y), x);
+}
+
 inline V dot(D d, const float *row, V a, V b, V c)
 {
     return hn::MulAdd(hn::Set(d, row[0]), a,

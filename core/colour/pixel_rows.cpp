@@ -154,6 +154,26 @@ int sumOfTables16(const float *tr, const float *tg, const float *tb, const uint1
     return sumOfTables(tr, tg, tb, rgb, n, y);
 }
 
+/// Each channel's entry of its table; whole vectors only.
+/// @return how many pixels were done
+int entries8(const float *tr, const float *tg, const float *tb, const uint8_t *rgb, int n, float *r,
+             float *g, float *b)
+{
+    const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::Rebind<uint8_t, D> du8;
+    const int lanes = int(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= n; i += lanes) {
+        hn::Vec<decltype(du8)> cr, cg, cb;
+        hn::LoadInterleaved3(du8, rgb + 3 * i, cr, cg, cb);
+        hn::StoreU(hn::GatherIndex(d, tr, hn::PromoteTo(di, cr)), d, r + i);
+        hn::StoreU(hn::GatherIndex(d, tg, hn::PromoteTo(di, cg)), d, g + i);
+        hn::StoreU(hn::GatherIndex(d, tb, hn::PromoteTo(di, cb)), d, b + i);
+    }
+    return i;
+}
+
 void matrix(const float *m, int n, float *r, float *g, float *b)
 {
     const D d;
@@ -168,27 +188,81 @@ void matrix(const float *m, int n, float *r, float *g, float *b)
     }
 }
 
+template <bool isExact>
 void toLab(const float *toLms, int n, float *r, float *g, float *b)
 {
     const D d;
     const LabRows rows;
     for (int i = 0; i < n; i += int(hn::Lanes(d))) {
-        const Lab lab =
-            labOf(d, rows, toLms, hn::LoadU(d, r + i), hn::LoadU(d, g + i), hn::LoadU(d, b + i));
+        const V red = hn::LoadU(d, r + i);
+        const V green = hn::LoadU(d, g + i);
+        const V blue = hn::LoadU(d, b + i);
+        Lab lab = labOf(d, rows, toLms, red, green, blue);
+        if constexpr (isExact) {
+            const auto isNeutral = hn::And(hn::Eq(red, green), hn::Eq(red, blue));
+            lab.L = hn::IfThenElse(isNeutral, quickCubeRoot(d, red), lab.L);
+            lab.a = hn::IfThenZeroElse(isNeutral, lab.a);
+            lab.b = hn::IfThenZeroElse(isNeutral, lab.b);
+        }
         hn::StoreU(lab.L, d, r + i);
         hn::StoreU(lab.a, d, g + i);
         hn::StoreU(lab.b, d, b + i);
     }
 }
 
+template <bool isExact>
 void fromLab(const float *fromLms, int n, float *L, float *a, float *b)
 {
     const D d;
     const LabRows rows;
+    for (int i = 0; i < n; i += int(hn::Lanes(d))) {
+        const Lab lab{hn::LoadU(d, L + i), hn::LoadU(d, a + i), hn::LoadU(d, b + i)};
+        storeLinear(d, rows, fromLms, lab, L + i, a + i, b + i);
+        if constexpr (isExact) {
+            const auto isNeutral = hn::And(hn::Eq(lab.a, hn::Zero(d)), hn::Eq(lab.b, hn::Zero(d)));
+            const V light = hn::Mul(lab.L, hn::Mul(lab.L, lab.L));
+            for (float *to : {L + i, a + i, b + i})
+                hn::StoreU(hn::IfThenElse(isNeutral, light, hn::LoadU(d, to)), d, to);
+        }
+    }
+}
+
+// Highway exports what is no template.
+
+void toLabAny(const float *toLms, int n, float *r, float *g, float *b)
+{
+    toLab<false>(toLms, n, r, g, b);
+}
+
+void toLabExact(const float *toLms, int n, float *r, float *g, float *b)
+{
+    toLab<true>(toLms, n, r, g, b);
+}
+
+void fromLabAny(const float *fromLms, int n, float *L, float *a, float *b)
+{
+    fromLab<false>(fromLms, n, L, a, b);
+}
+
+void fromLabExact(const float *fromLms, int n, float *L, float *a, float *b)
+{
+    fromLab<true>(fromLms, n, L, a, b);
+}
+
+void neutralLab(int n, float *light)
+{
+    const D d;
     for (int i = 0; i < n; i += int(hn::Lanes(d)))
-        storeLinear(d, rows, fromLms,
-                    {hn::LoadU(d, L + i), hn::LoadU(d, a + i), hn::LoadU(d, b + i)}, L + i, a + i,
-                    b + i);
+        hn::StoreU(quickCubeRoot(d, hn::LoadU(d, light + i)), d, light + i);
+}
+
+void neutralLinear(int n, float *L)
+{
+    const D d;
+    for (int i = 0; i < n; i += int(hn::Lanes(d))) {
+        const V v = hn::LoadU(d, L + i);
+        hn::StoreU(hn::Mul(v, hn::Mul(v, v)), d, L + i);
+    }
 }
 
 } // namespace buttonhole::HWY_NAMESPACE
@@ -200,11 +274,16 @@ namespace buttonhole
 
 HWY_EXPORT(blend);
 HWY_EXPORT(encode);
+HWY_EXPORT(entries8);
 HWY_EXPORT(matrix);
 HWY_EXPORT(rootIndex);
 HWY_EXPORT(square);
-HWY_EXPORT(toLab);
-HWY_EXPORT(fromLab);
+HWY_EXPORT(toLabAny);
+HWY_EXPORT(toLabExact);
+HWY_EXPORT(fromLabAny);
+HWY_EXPORT(fromLabExact);
+HWY_EXPORT(neutralLab);
+HWY_EXPORT(neutralLinear);
 HWY_EXPORT(interleave8);
 HWY_EXPORT(interleave16);
 HWY_EXPORT(sumOfTables8);
@@ -259,7 +338,10 @@ void decodeRow(const SourceColour &colour, const T *rgb, int n, float *r, float 
     const float *tr = colour.toLinear[0].data();
     const float *tg = colour.toLinear[1].data();
     const float *tb = colour.toLinear[2].data();
-    for (int i = 0; i < n; ++i) {
+    int i = 0;
+    if constexpr (sizeof(T) == 1)
+        i = HWY_DYNAMIC_DISPATCH(entries8)(tr, tg, tb, rgb, n, r, g, b);
+    for (; i < n; ++i) {
         r[i] = tr[rgb[3 * i]];
         g[i] = tg[rgb[3 * i + 1]];
         b[i] = tb[rgb[3 * i + 2]];
@@ -303,12 +385,32 @@ void interleaveRow(const uint16_t *r, const uint16_t *g, const uint16_t *b, int 
 
 void labRow(const float *toLms, int n, float *r, float *g, float *b)
 {
-    HWY_DYNAMIC_DISPATCH(toLab)(toLms, n, r, g, b);
+    HWY_DYNAMIC_DISPATCH(toLabAny)(toLms, n, r, g, b);
 }
 
 void linearOfLabRow(const float *fromLms, int n, float *L, float *a, float *b)
 {
-    HWY_DYNAMIC_DISPATCH(fromLab)(fromLms, n, L, a, b);
+    HWY_DYNAMIC_DISPATCH(fromLabAny)(fromLms, n, L, a, b);
+}
+
+void exactLabRow(const float *toLms, int n, float *r, float *g, float *b)
+{
+    HWY_DYNAMIC_DISPATCH(toLabExact)(toLms, n, r, g, b);
+}
+
+void linearOfExactLabRow(const float *fromLms, int n, float *L, float *a, float *b)
+{
+    HWY_DYNAMIC_DISPATCH(fromLabExact)(fromLms, n, L, a, b);
+}
+
+void neutralLabRow(int n, float *light)
+{
+    HWY_DYNAMIC_DISPATCH(neutralLab)(n, light);
+}
+
+void linearOfNeutralLabRow(int n, float *L)
+{
+    HWY_DYNAMIC_DISPATCH(neutralLinear)(n, L);
 }
 
 void blendRow(const float *toLms, const float *fromLms, const float *y, const uint16_t *mask, int n,

@@ -54,6 +54,15 @@ void matrixRow(const float *matrix, int n, float *r, float *g, float *b);
 void labRow(const float *toLms, int n, float *r, float *g, float *b);
 void linearOfLabRow(const float *fromLms, int n, float *L, float *a, float *b);
 
+/// The same, exact for what is neutral: r = g = b have a = b = 0, and the other way round; their L
+/// is neutralLabRow()'s, so that one plane stands for three.
+void exactLabRow(const float *toLms, int n, float *r, float *g, float *b);
+void linearOfExactLabRow(const float *fromLms, int n, float *L, float *a, float *b);
+
+/// Neutral light, of which there is one plane, to L and back, in place; rows padded to kRowRun.
+void neutralLabRow(int n, float *light);
+void linearOfNeutralLabRow(int n, float *L);
+
 /// Blends a neutral of luminance y with a colour, in OKLab:
 /// out = (1 - m) * Oklab(y, y, y) + m * Oklab(r, g, b), as linear RGB of the output profile.
 /// @param toLms, fromLms row-major 3 x 3, see SourceColour and OutputColour

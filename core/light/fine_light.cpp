@@ -15,32 +15,38 @@ constexpr double kLeastSigma = 0.3; ///< px of a level: less is nothing there
 constexpr double kLightnessPx = 2;
 constexpr double kColourPx = 5;
 
-/// OKLab of an area, as planes.
+/// OKLab of an area, as planes; L alone where it is neutral.
 struct LabPlanes {
     Plane L, a, b;
+    bool isNeutral;
 
-    LabPlanes(LightTile &light, const std::array<float, 9> &toLms)
-        : L(light.area().width(), light.area().height(), 1), a(L.width(), L.height(), 1),
-          b(L.width(), L.height(), 1)
+    LabPlanes(LightTile &light, const std::array<float, 9> &toLms) : isNeutral(light.isNeutral())
     {
-        const Rect &area = light.area();
         toLab(light, toLms);
-        for (int y = area.y0; y < area.y1; ++y) {
-            std::copy_n(light.row(0, y), area.width(), L.row(y - area.y0));
-            std::copy_n(light.row(1, y), area.width(), a.row(y - area.y0));
-            std::copy_n(light.row(2, y), area.width(), b.row(y - area.y0));
-        }
+        const Rect &area = light.area();
+        const auto take = [&](int channel, Plane &to) {
+            to = Plane(area.width(), area.height(), 1);
+            for (int y = area.y0; y < area.y1; ++y)
+                std::copy_n(light.row(channel, y), area.width(), to.row(y - area.y0));
+        };
+        take(0, L);
+        if (isNeutral)
+            return;
+        take(1, a);
+        take(2, b);
     }
 
     /// The part of `out`, as light.
     void store(const Rect &area, LightTile &out, const std::array<float, 9> &fromLms) const
     {
-        const Rect &part = out.area();
-        for (int y = part.y0; y < part.y1; ++y) {
-            std::copy_n(L.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(0, y));
-            std::copy_n(a.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(1, y));
-            std::copy_n(b.row(y - area.y0) + (part.x0 - area.x0), part.width(), out.row(2, y));
-        }
+        const Rect part = out.area();
+        if (isNeutral)
+            out.setNeutral();
+        const Plane *const planes[] = {&L, &a, &b};
+        for (int c = 0; c < out.planes(); ++c)
+            for (int y = part.y0; y < part.y1; ++y)
+                std::copy_n(planes[c]->row(y - area.y0) + (part.x0 - area.x0), part.width(),
+                            out.row(c, y));
         fromLab(out, fromLms);
     }
 };
@@ -73,6 +79,8 @@ void sharpen(LabPlanes &lab, const GuidedMean &fine, float amount)
         const float made = std::max(L + more, 0.0F);
         const float scale = std::min(made / std::max(L, kLeastL), 2.0F);
         L = made;
+        if (lab.isNeutral)
+            continue;
         lab.a.row(0)[i] *= scale;
         lab.b.row(0)[i] *= scale;
     }
@@ -142,10 +150,10 @@ LightChange changeOfFine(const Sharpness &values, const LightSpace &space, doubl
                const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
         const double sigma = std::max(double(values.radiusPx) / double(1 << level), leastSigma);
         if (values.amount == 0 || sigma < kLeastSigma)
-            return in.read(level, out, run);
+            return in.readPlanes(level, out, run);
         const GuidedMean fine(sigma);
         LightTile wide(widenedBy(out.area(), fine.reach() << level, level, in.rectOf(level)));
-        if (auto done = in.read(level, wide, run); !done)
+        if (auto done = in.readPlanes(level, wide, run); !done)
             return done;
         LabPlanes lab(wide, toLms);
         act(lab, fine);
@@ -175,10 +183,9 @@ LightChange SharpnessMask::change(const LightSpace &space) const
         *this, space, kLeastSeen, [by = amount](LabPlanes &lab, const GuidedMean &fine) {
             constexpr float kWhite = 0.04F; // of L
             const Plane added = sharper(lab.L, fine, by);
-            for (size_t i = 0; i < added.count(); ++i) {
+            for (size_t i = 0; i < added.count(); ++i)
                 lab.L.row(0)[i] = std::min(std::abs(added.row(0)[i]) / kWhite, 1.0F);
-                lab.a.row(0)[i] = lab.b.row(0)[i] = 0;
-            }
+            lab.isNeutral = true;
         });
 }
 
@@ -205,12 +212,12 @@ LightChange Noise::change(const LightSpace &space) const
         const bool ofLightness = values.lightness > 0 && kLightnessPx / px >= kLeastSigma;
         const bool ofColour = values.colour > 0 && kColourPx / px >= kLeastSigma;
         if (!ofLightness && !ofColour)
-            return in.read(level, out, run);
+            return in.readPlanes(level, out, run);
         const GuidedMean near(kLightnessPx / px);
         const GuidedMean far(kColourPx / px);
         const int reach = ofColour ? far.reach() : near.reach();
         LightTile wide(widenedBy(out.area(), reach << level, level, in.rectOf(level)));
-        if (auto done = in.read(level, wide, run); !done)
+        if (auto done = in.readPlanes(level, wide, run); !done)
             return done;
         LabPlanes lab(wide, toLms);
         // The first steps of the slider matter most: all of what is found, of ever stronger noise.
@@ -220,7 +227,7 @@ LightChange Noise::change(const LightSpace &space) const
             const float noise = kMostNoise * values.lightness;
             mix(lab.L, near.smoothed(L, L, noise * noise), share(values.lightness));
         }
-        if (ofColour) {
+        if (ofColour && !lab.isNeutral) {
             const float noise = kMostColourNoise * values.colour;
             for (Plane *plane : {&lab.a, &lab.b})
                 mix(*plane, smoothedColour(far, *plane, L, noise * noise), share(values.colour));

@@ -80,11 +80,24 @@ void addGrain(const float *field, float most, float lost, int n, float *L)
     }
 }
 
+BUTTONHOLE_EACH_CPU
+void lessRow(float scale, const float *less, int n, float *of)
+{
+    for (int i = 0; i < n; ++i)
+        of[i] = scale * (of[i] - less[i]);
+}
+
+BUTTONHOLE_EACH_CPU
+void mixFields(float rest, float share, const float *other, size_t n, float *of)
+{
+    for (size_t i = 0; i < n; ++i)
+        of[i] = rest * of[i] + share * other[i];
+}
+
 Image<float> mixed(Image<float> a, const Image<float> &b, float share)
 {
     const float rest = std::sqrt(1 - share * share);
-    for (size_t i = 0; i < a.count(); ++i)
-        a.row(0)[i] = rest * a.row(0)[i] + share * b.row(0)[i];
+    mixFields(rest, share, b.row(0), a.count(), a.row(0));
     return a;
 }
 
@@ -116,13 +129,23 @@ double GrainField::varianceOf(double over) const
 Image<float> GrainField::over(const Rect &area) const
 {
     const int r = int(m_narrow.size()) - 1;
-    Image<float> white(area.width() + 2 * r, area.height() + 2 * r, 1);
-    for (int y = 0; y < white.height(); ++y)
-        whiteRow(m_seed, area.x0 - r, area.y0 - r + y, white.width(), white.row(y));
-    Image<float> out = summedInside(white, m_narrow);
-    const Image<float> wide = summedInside(white, m_wide);
-    for (size_t i = 0; i < out.count(); ++i)
-        out.row(0)[i] = m_scale * (out.row(0)[i] - wide.row(0)[i]);
+    const int width = area.width();
+    std::vector<float> white(size_t(width + 2 * r));
+    std::vector<float> wide(size_t(width), 0.0F);
+    RingSums ofNarrow(m_narrow, width);
+    RingSums ofWide(m_wide, width);
+    Image<float> out(width, area.height(), 1);
+    for (int y = -r; y < out.height() + r; ++y) {
+        whiteRow(m_seed, area.x0 - r, area.y0 + y, int(white.size()), white.data());
+        ofNarrow.push(white.data());
+        ofWide.push(white.data());
+        if (y < r)
+            continue;
+        float *row = out.row(y - r);
+        ofNarrow.sum(row);
+        ofWide.sum(wide.data());
+        lessRow(m_scale, wide.data(), width, row);
+    }
     return out;
 }
 
@@ -146,7 +169,7 @@ LightChange Grain::change(const LightSpace &space, double pxPerDelivered) const
 {
     return [values = *this, toLms = space.toLms, fromLms = space.fromLms, pxPerDelivered](
                const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
-        if (auto done = in.read(level, out, run); !done || values.amount == 0)
+        if (auto done = in.readPlanes(level, out, run); !done || values.amount == 0)
             return done;
         constexpr float kMost = 12.0F / 116; // OKLab L of a neutral is the cube root of its light
         constexpr float kFineShare = 0.6F;

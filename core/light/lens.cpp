@@ -65,7 +65,7 @@ public:
     }
     uint64_t content() const override { return m_content; }
 
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const bool hasFringes = !m_red.isNone() || !m_blue.isNone();
         if (auto done =

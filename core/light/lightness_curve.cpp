@@ -22,10 +22,18 @@ void curveRow(const float *table, float steps, const float *L, int n, float *__r
     }
 }
 
-/// Lightness as `made`, and colour with it. OKLab in place.
+/// Lightness as `made`.
+BUTTONHOLE_EACH_CPU
+void takeLightness(const float *__restrict made, int n, float *__restrict L)
+{
+    for (int i = 0; i < n; ++i)
+        L[i] = made[i] + (L[i] > kMostL ? L[i] - kMostL : 0.0F);
+}
+
+/// Colour with what lightness becomes. OKLab in place.
 BUTTONHOLE_EACH_CPU
 void followLightness(const float *__restrict made, float saturation, float faintColours, int n,
-                     float *__restrict L, float *__restrict a, float *__restrict b)
+                     const float *__restrict L, float *__restrict a, float *__restrict b)
 {
     constexpr float kLeastL = 0.02F; // darker has no colour to follow
     constexpr float kMostFollows = 3;
@@ -36,7 +44,6 @@ void followLightness(const float *__restrict made, float saturation, float faint
         const float chroma2 = a[i] * a[i] + b[i] * b[i];
         const float faint = 1 + faintColours / (1 + chroma2 / (kFaintChroma * kFaintChroma));
         const float scale = saturation * faint * follows;
-        L[i] = made[i] + (L[i] > kMostL ? L[i] - kMostL : 0.0F);
         a[i] *= scale;
         b[i] *= scale;
     }
@@ -50,6 +57,14 @@ void LightnessCurve::apply(float saturation, float faintColours, int n, float *L
     float made[kRowRun];
     curveRow(m_table.data(), float(kSteps), L, n, made);
     followLightness(made, saturation, faintColours, n, L, a, b);
+    takeLightness(made, n, L);
+}
+
+void LightnessCurve::apply(int n, float *L) const
+{
+    float made[kRowRun];
+    curveRow(m_table.data(), float(kSteps), L, n, made);
+    takeLightness(made, n, L);
 }
 
 } // namespace buttonhole

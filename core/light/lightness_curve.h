@@ -24,6 +24,8 @@ public:
     /// OKLab in place; colour follows lightness.
     /// @param saturation of all colour, a factor; @param faintColours more of what is weak
     void apply(float saturation, float faintColours, int n, float *L, float *a, float *b) const;
+    /// The same of what has no colour.
+    void apply(int n, float *L) const;
 
 private:
     static constexpr int kSteps = 2048;

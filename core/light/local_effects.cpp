@@ -51,9 +51,16 @@ Result<CoarseLight> readCoarse(const Source &in, int level, const Rect &part, in
     out.light.setArea(CoarsePlane::widened(there, reach, out.rest, all));
     const Rect &read = out.light.area();
     out.area = {read.x0 << deeper, read.y0 << deeper, read.x1 << deeper, read.y1 << deeper};
-    if (auto done = in.read(level + deeper, out.light, run); !done)
+    if (auto done = in.readPlanes(level + deeper, out.light, run); !done)
         return done.error();
     return out;
+}
+
+Plane reducedPlane(const CoarseLight &coarse, int channel)
+{
+    Plane out = planeOf(coarse.light, channel);
+    return coarse.rest == 1 ? std::move(out)
+                            : CoarsePlane::reduced(out, coarse.light.area(), coarse.rest);
 }
 
 BUTTONHOLE_EACH_CPU
@@ -83,17 +90,21 @@ std::vector<Scale> scalesAt(const Texture &texture, int level)
     return out;
 }
 
-/// Lightness as made, and colour with it. OKLab, in place.
 BUTTONHOLE_EACH_CPU
-void followMadeRow(const float *__restrict made, int n, float *__restrict L, float *__restrict a,
-                   float *__restrict b)
+void notNegativeRow(int n, float *L)
+{
+    for (int x = 0; x < n; ++x)
+        L[x] = L[x] > 0 ? L[x] : 0.0F;
+}
+
+/// Colour goes with lightness. OKLab.
+BUTTONHOLE_EACH_CPU
+void followRow(const float *was, const float *made, int n, float *__restrict a, float *__restrict b)
 {
     constexpr float kLeastL = 0.02F;
     for (int x = 0; x < n; ++x) {
-        const float is = made[x] > 0 ? made[x] : 0.0F;
-        const float share = is / (L[x] > kLeastL ? L[x] : kLeastL);
+        const float share = made[x] / (was[x] > kLeastL ? was[x] : kLeastL);
         const float scale = share < 2 ? share : 2.0F;
-        L[x] = is;
         a[x] *= scale;
         b[x] *= scale;
     }
@@ -118,12 +129,12 @@ LightChange Fog::change(const LightSpace &space) const
 {
     return [values = *this, space = LightSpace(space)](const Source &in, int level, LightTile &out,
                                                        const Run &run) -> Result<void> {
-        if (auto done = in.read(level, out, run); !done || values.amount == 0)
+        if (auto done = in.readPlanes(level, out, run); !done || values.amount == 0)
             return done;
         toLab(out, space.toLms);
         const Rect &area = out.area();
         for (int y = area.y0; y < area.y1; ++y) {
-            for (int c = 0; c < 3; ++c) {
+            for (int c = 0; c < out.planes(); ++c) {
                 float *row = out.row(c, y);
                 const float veil = c == 0 ? values.lightness : 0.0F;
                 for (int x = 0; x < area.width(); ++x)
@@ -160,57 +171,75 @@ int Texture::readsAroundPx() const
     return reach;
 }
 
+namespace
+{
+
+/// Adds a scale that looks at its own level round about.
+void addNear(const LightTile &lab, const Scale &scale, LightTile &out)
+{
+    const Rect &wide = lab.area();
+    const Rect &part = out.area();
+    const PlaneRows L{lab.row(0, wide.y0), lab.stride(), wide.width(), wide.height()};
+    const int x = part.x0 - wide.x0;
+    GuidedMean(scale.sigma, GuidedMean::Divided::Beforehand)
+        .linesByRow(L, kEdgeVariance, [&](int at, const float *slope, const float *offset) {
+            if (const int y = wide.y0 + at; y >= part.y0 && y < part.y1)
+                addTexture(lab.at(0, part.x0, y), slope + x, offset + x, scale.amount, part.width(),
+                           out.row(0, y));
+        });
+}
+
+/// Adds one that is found in reduced light.
+Result<void> addFar(const Source &in, int level, const LightTile &lab, const Scale &scale,
+                    const LightSpace &space, LightTile &out, const Run &run)
+{
+    const Rect &part = out.area();
+    const GuidedMean mean(scale.sigma / scale.step, GuidedMean::Divided::Beforehand);
+    auto about = readCoarse(in, level, part, scale.step, mean.reach() + 1, run);
+    if (!about)
+        return about.error();
+    toLab(about->light, space.toLms);
+    const Plane reduced = reducedPlane(*about, 0);
+    const auto [slopes, offsets] = mean.lines(reduced, kEdgeVariance);
+    EnlargedRows slope(slopes, about->area, part, scale.step);
+    EnlargedRows offset(offsets, about->area, part, scale.step);
+    for (int y = part.y0; y < part.y1; ++y)
+        addTexture(lab.at(0, part.x0, y), slope.row(y), offset.row(y), scale.amount, part.width(),
+                   out.row(0, y));
+    return {};
+}
+
+} // namespace
+
 LightChange Texture::change(const LightSpace &space) const
 {
     return [values = *this, space = LightSpace(space)](const Source &in, int level, LightTile &out,
                                                        const Run &run) -> Result<void> {
         const std::vector<Scale> scales = scalesAt(values, level);
         if (scales.empty())
-            return in.read(level, out, run);
+            return in.readPlanes(level, out, run);
         const Rect part = out.area();
         int reach = 0; // of its own level
         for (const Scale &scale : scales)
             if (scale.step == 1)
                 reach = std::max(reach, GuidedMean(scale.sigma).reach() + 1);
-        LightTile light(CoarsePlane::widened(part, reach, 1, in.rectOf(level)));
-        if (auto done = in.read(level, light, run); !done)
+        LightTile lab(CoarsePlane::widened(part, reach, 1, in.rectOf(level)));
+        if (auto done = in.readPlanes(level, lab, run); !done)
             return done;
-        toLab(light, space.toLms);
-        const Rect &wide = light.area();
-        const Plane L = planeOf(light, 0);
-        const auto ownRow = [&](int y) { return L.row(y - wide.y0) + (part.x0 - wide.x0); };
-        out.copyFrom(light);
-        Plane made(part.width(), part.height(), 1);
-        for (int y = part.y0; y < part.y1; ++y)
-            std::copy_n(ownRow(y), part.width(), made.row(y - part.y0));
+        toLab(lab, space.toLms);
+        out.becomePartOf(lab);
         for (const Scale &scale : scales) {
-            const GuidedMean mean(scale.sigma / scale.step);
-            GuidedMean::Lines lines;
-            Rect area = part; // of the lines
-            if (scale.step == 1) {
-                lines = mean.lines(L, kEdgeVariance);
-                area = wide;
-            } else {
-                auto about = readCoarse(in, level, part, scale.step, mean.reach() + 1, run);
-                if (!about)
-                    return about.error();
-                toLab(about->light, space.toLms);
-                const Plane reduced = CoarsePlane::reduced(planeOf(about->light, 0),
-                                                           about->light.area(), about->rest);
-                const auto [slope, offset] = mean.lines(reduced, kEdgeVariance);
-                lines = {CoarsePlane::enlarged(slope, about->area, part, scale.step),
-                         CoarsePlane::enlarged(offset, about->area, part, scale.step)};
-            }
-            for (int y = part.y0; y < part.y1; ++y) {
-                const int x = part.x0 - area.x0;
-                addTexture(ownRow(y), lines.slope.row(y - area.y0) + x,
-                           lines.offset.row(y - area.y0) + x, scale.amount, part.width(),
-                           made.row(y - part.y0));
-            }
+            if (scale.step == 1)
+                addNear(lab, scale, out);
+            else if (auto done = addFar(in, level, lab, scale, space, out, run); !done)
+                return done;
         }
-        for (int y = part.y0; y < part.y1; ++y)
-            followMadeRow(made.row(y - part.y0), part.width(), out.row(0, y), out.row(1, y),
+        for (int y = part.y0; y < part.y1; ++y) {
+            notNegativeRow(part.width(), out.row(0, y));
+            if (!out.isNeutral())
+                followRow(lab.at(0, part.x0, y), out.row(0, y), part.width(), out.row(1, y),
                           out.row(2, y));
+        }
         fromLab(out, space.fromLms);
         return {};
     };
@@ -246,19 +275,21 @@ LightChange Blur::change(const LightSpace &) const
         constexpr double kLeastBlur = 0.2; // px of a level
         const double sigma = px / double(1 << level);
         if (sigma < kLeastBlur)
-            return in.read(level, out, run);
+            return in.readPlanes(level, out, run);
         const int step = CoarsePlane::stepFor(sigma);
         const GuidedMean mean(sigma / step);
-        const Rect &part = out.area();
+        const Rect part = out.area();
         const auto coarse = readCoarse(in, level, part, step, mean.radius() + 1, run);
         if (!coarse)
             return coarse.error();
-        for (int c = 0; c < 3; ++c) {
-            const Plane reduced =
-                CoarsePlane::reduced(planeOf(coarse->light, c), coarse->light.area(), coarse->rest);
-            const Plane made = CoarsePlane::enlarged(mean.mean(reduced), coarse->area, part, step);
+        out.setArea(part, coarse->light.planes());
+        for (int c = 0; c < out.planes(); ++c) {
+            const Plane made = mean.mean(reducedPlane(*coarse, c));
+            const Rect &all = coarse->area;
+            EnlargedRows rows(made, all, part, step);
             for (int y = part.y0; y < part.y1; ++y)
-                std::copy_n(made.row(y - part.y0), part.width(), out.row(c, y));
+                std::copy_n(step == 1 ? made.row(y - all.y0) + (part.x0 - all.x0) : rows.row(y),
+                            part.width(), out.row(c, y));
         }
         return {};
     };

@@ -110,7 +110,7 @@ private:
         {
         }
         uint64_t content() const override { return m_content; }
-        Result<void> read(int level, LightTile &out, const Run &run) const override
+        Result<void> fill(int level, LightTile &out, const Run &run) const override
         {
             return m_change(in(), level, out, run);
         }

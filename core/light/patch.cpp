@@ -85,7 +85,7 @@ public:
     }
     uint64_t content() const override { return m_content; }
 
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         if (auto done = in().read(level, out, run); !done)
             return done;

@@ -1,5 +1,6 @@
 #include "light/photo_light.h"
 
+#include "base/each_cpu.h"
 #include "colour/oklab.h"
 #include "colour/pixel_rows.h"
 #include "light/lightness_curve.h"
@@ -41,6 +42,13 @@ double curved(double L, const PhotoLight &light)
     return L;
 }
 
+BUTTONHOLE_EACH_CPU
+void gainRow(float gain, int n, float *light)
+{
+    for (int i = 0; i < n; ++i)
+        light[i] *= gain;
+}
+
 /// Everything of a light for one space, ready for rows.
 class LightRow
 {
@@ -54,29 +62,47 @@ public:
         const double gain = std::exp2(double(light.exposureEv));
         for (size_t i = 0; i < 9; ++i)
             m_matrix[i] = float(gain * balance[i / 3][i % 3]);
-        m_isBalanced = light.exposureEv != 0 || light.temperature != 0 || light.greenMagenta != 0;
+        m_gain = float(gain);
+        m_isBalanced = light.temperature != 0 || light.greenMagenta != 0;
         PhotoLight rest = light;
         rest.exposureEv = rest.temperature = rest.greenMagenta = 0;
         m_isCurved = !(rest == PhotoLight());
         m_curve = LightnessCurve([&](double L) { return curved(L, light); });
     }
 
+    /// What is neutral stays so.
+    bool leavesNeutral() const { return !m_isBalanced; }
     /// Rows padded for SIMD.
     void apply(int n, float *r, float *g, float *b) const
     {
         if (m_isBalanced)
             matrixRow(m_matrix.data(), n, r, g, b);
+        else if (m_gain != 1)
+            for (float *row : {r, g, b})
+                gainRow(m_gain, n, row);
         if (!m_isCurved)
             return;
-        labRow(m_toLms.data(), n, r, g, b);
+        exactLabRow(m_toLms.data(), n, r, g, b);
         m_curve.apply(m_saturation, m_faint, n, r, g, b);
-        linearOfLabRow(m_fromLms.data(), n, r, g, b);
+        linearOfExactLabRow(m_fromLms.data(), n, r, g, b);
+    }
+    /// The same of neutral light.
+    void apply(int n, float *y) const
+    {
+        if (m_gain != 1)
+            gainRow(m_gain, n, y);
+        if (!m_isCurved)
+            return;
+        neutralLabRow(n, y);
+        m_curve.apply(n, y);
+        linearOfNeutralLabRow(n, y);
     }
 
 private:
     std::array<float, 9> m_toLms;
     std::array<float, 9> m_fromLms;
     std::array<float, 9> m_matrix{};
+    float m_gain = 1;
     LightnessCurve m_curve;
     float m_saturation;
     float m_faint;
@@ -109,13 +135,19 @@ LightChange PhotoLight::change(const LightSpace &space) const
 {
     const auto row = std::make_shared<const LightRow>(*this, space);
     return [row](const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
-        if (auto done = in.read(level, out, run); !done)
+        if (auto done = in.readPlanes(level, out, run); !done)
             return done;
+        if (!row->leavesNeutral())
+            out.spread();
         const Rect &area = out.area();
         for (int y = area.y0; y < area.y1; ++y)
-            for (int x = area.x0; x < area.x1; x += kRowRun)
-                row->apply(std::min(kRowRun, area.x1 - x), out.at(0, x, y), out.at(1, x, y),
-                           out.at(2, x, y));
+            for (int x = area.x0; x < area.x1; x += kRowRun) {
+                const int n = std::min(kRowRun, area.x1 - x);
+                if (out.isNeutral())
+                    row->apply(n, out.at(0, x, y));
+                else
+                    row->apply(n, out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
+            }
         return {};
     };
 }

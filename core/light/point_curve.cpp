@@ -91,14 +91,18 @@ LightChange PointCurve::change(const LightSpace &space) const
         std::make_shared<const LightnessCurve>([&](double L) { return through(points, L); });
     return [curve, toLms = space.toLms, fromLms = space.fromLms](
                const Source &in, int level, LightTile &out, const Run &run) -> Result<void> {
-        if (auto done = in.read(level, out, run); !done)
+        if (auto done = in.readPlanes(level, out, run); !done)
             return done;
         toLab(out, toLms);
         const Rect &area = out.area();
         for (int y = area.y0; y < area.y1; ++y)
-            for (int x = area.x0; x < area.x1; x += kRowRun)
-                curve->apply(1, 0, std::min(kRowRun, area.x1 - x), out.at(0, x, y), out.at(1, x, y),
-                             out.at(2, x, y));
+            for (int x = area.x0; x < area.x1; x += kRowRun) {
+                const int n = std::min(kRowRun, area.x1 - x);
+                if (out.isNeutral())
+                    curve->apply(n, out.at(0, x, y));
+                else
+                    curve->apply(1, 0, n, out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
+            }
         fromLab(out, fromLms);
         return {};
     };

@@ -5,7 +5,7 @@
 namespace buttonhole
 {
 
-Result<void> PhotoSource::read(int level, LightTile &out, const Run &run) const
+Result<void> PhotoSource::fill(int level, LightTile &out, const Run &run) const
 {
     const Rect &area = out.area();
     for (int y = area.y0; y < area.y1; ++y) {

@@ -8,7 +8,8 @@ namespace buttonhole
 {
 
 /// Linear light of a picture at every level: the photo's, or what was made of another source's. A
-/// read depends on nothing but its arguments and may come from any thread.
+/// read depends on nothing but its arguments and may come from any thread; what a pixel becomes
+/// does not hang on the area, nor on its planes.
 class Source
 {
 public:
@@ -24,9 +25,25 @@ public:
     virtual const LightSpace &space() const = 0;
     /// Levels that can be read, the full one counted.
     virtual int levelCount() const = 0;
-    /// Fills the tile; its area lies inside rectOf(level).
+    /// Fills the tile, in three planes; its area lies inside rectOf(level).
     /// Errors: Cancelled, and what a source of its own may fail by; the tile is open then.
-    virtual Result<void> read(int level, LightTile &out, const Run &run) const = 0;
+    Result<void> read(int level, LightTile &out, const Run &run) const
+    {
+        auto done = readPlanes(level, out, run);
+        if (done)
+            out.spread();
+        return done;
+    }
+    /// The same, in one plane where that is all it takes and the source knows.
+    Result<void> readPlanes(int level, LightTile &out, const Run &run) const
+    {
+        out.setArea(out.area());
+        return fill(level, out, run);
+    }
+
+protected:
+    /// A tile of three planes that are open; may make it neutral.
+    virtual Result<void> fill(int level, LightTile &out, const Run &run) const = 0;
 };
 
 using SourceRef = std::shared_ptr<const Source>;
@@ -40,9 +57,9 @@ public:
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
     const LightSpace &space() const override { return m_levels.colour(); }
     int levelCount() const override { return m_levels.count(); }
-    Result<void> read(int level, LightTile &out, const Run &run) const override;
 
 private:
+    Result<void> fill(int level, LightTile &out, const Run &run) const override;
     const PhotoLevels &m_levels;
 };
 

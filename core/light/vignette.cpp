@@ -56,7 +56,7 @@ void multiplyRow(const float *by, int n, float *to)
 
 /// What lies in a table at values of 0..1.
 BUTTONHOLE_EACH_CPU
-void lookUpRow(const float *table, float steps, int n, float *values)
+void lookUpRow(const float *table, float steps, int n, float *__restrict values)
 {
     for (int i = 0; i < n; ++i) {
         const float at = values[i] * steps;
@@ -149,7 +149,7 @@ LightChange Vignette::change(const LightSpace &) const
     const auto gains = std::make_shared<const Gains>(amount);
     return [values = *this, gains](const Source &in, int level, LightTile &out,
                                    const Run &run) -> Result<void> {
-        if (auto done = in.read(level, out, run); !done || values.amount == 0)
+        if (auto done = in.readPlanes(level, out, run); !done || values.amount == 0)
             return done;
         const Way way(in.rectOf(level), values.roundness);
         const float from = values.midpoint * (1 - values.feather);
@@ -164,7 +164,7 @@ LightChange Vignette::change(const LightSpace &) const
                 holdRow(values.holdHighlights, out.row(0, y), out.row(1, y), out.row(2, y), n,
                         shares.data());
             gains->row(n, shares.data());
-            for (int c = 0; c < 3; ++c)
+            for (int c = 0; c < out.planes(); ++c)
                 multiplyRow(shares.data(), n, out.row(c, y));
         }
         return {};

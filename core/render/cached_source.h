@@ -6,9 +6,15 @@
 namespace buttonhole
 {
 
+/// How often what reads a source reads the same of it in one pass over a picture.
+enum class ReadAgain {
+    Never,
+    OfCoarser, ///< it looks around at coarser levels, and only there
+    Always,
+};
+
 /// The same light, by whole tiles that are kept for the next read; `source` itself without a cache,
 /// or where in one pass nothing reads it twice. The cache outlives it.
-/// @param isReadAgain what reads it looks around, or reads it more than once
-SourceRef cached(SourceRef source, StageCache *cache, bool isReadAgain = true);
+SourceRef cached(SourceRef source, StageCache *cache, ReadAgain again = ReadAgain::Always);
 
 } // namespace buttonhole

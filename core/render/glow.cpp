@@ -37,7 +37,7 @@ public:
         constexpr uint64_t kLit = 0x6c6974;
         return joinedContent(joinedContent(in().content(), contentOf(m_keep)), kLit);
     }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const Rect &area = out.area();
         std::vector<uint16_t> mask(area.area());
@@ -78,7 +78,7 @@ public:
     {
         return joinedContent(m_spread->content(), {m_keep.glow.strength, m_keep.glow.lightens});
     }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         if (auto done = in().read(level, out, run); !done)
             return done;

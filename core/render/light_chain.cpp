@@ -1,5 +1,6 @@
 #include "render/light_chain.h"
 
+#include "base/each_cpu.h"
 #include "render/cached_source.h"
 #include "render/cached_tile.h"
 #include "render/glow.h"
@@ -26,7 +27,7 @@ public:
     {
     }
     uint64_t content() const override { return m_content; }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         if (auto done = in().read(level, out, run); !done)
             return done;
@@ -49,11 +50,11 @@ class TileInHand final : public ChangedSource
 public:
     explicit TileInHand(SourceRef before) : ChangedSource(std::move(before)) {}
     uint64_t content() const override { return in().content(); }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         if (!s_held.tile || s_held.level != level || !contains(s_held.tile->area(), out.area()))
-            return in().read(level, out, run);
-        out.copyFrom(*s_held.tile);
+            return in().readPlanes(level, out, run);
+        out.becomePartOf(*s_held.tile);
         return {};
     }
 
@@ -97,6 +98,37 @@ int reachOf(const LocalTone &tone)
     return reach;
 }
 
+/// Untouched where there is no share, the change's own bits where all is.
+BUTTONHOLE_EACH_CPU
+void mixByMask(const uint16_t *share, const float *changed, int n, float *__restrict to)
+{
+    for (int i = 0; i < n; ++i) {
+        const float mixed = to[i] + float(share[i]) * (1 / 65535.0F) * (changed[i] - to[i]);
+        to[i] = share[i] == 65535 ? changed[i] : mixed;
+    }
+}
+
+/// The same, of so much less as is kept.
+BUTTONHOLE_EACH_CPU
+void spareRow(float spared, const float *kept, const float *before, int n, float *__restrict to)
+{
+    for (int i = 0; i < n; ++i) {
+        const float share = spared * kept[i];
+        to[i] = share == 1 ? before[i] : to[i] + share * (before[i] - to[i]);
+    }
+}
+
+ReadAgain readsOf(const LocalTone &tone)
+{
+    if (reachOf(tone) > kSmallMarginPx)
+        return ReadAgain::Always;
+    const auto looksFar = [](const AdjustmentRef &effect) {
+        return !effect->isOff() && effect->reachPx() > effect->readsAroundPx();
+    };
+    return std::any_of(tone.effects.begin(), tone.effects.end(), looksFar) ? ReadAgain::OfCoarser
+                                                                           : ReadAgain::Never;
+}
+
 /// The effects of a local tone where its mask lets them.
 class MaskedSource final : public ChangedSource
 {
@@ -116,61 +148,52 @@ public:
     }
     uint64_t content() const override { return m_content; }
 
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const Rect &area = out.area();
-        std::vector<uint16_t> mask(area.area());
-        maskOver(m_levels, m_tone, level, area, mask.data(), m_cache);
-        applyStrength(m_tone.strength, mask.data(), mask.size());
+        MaskShares mask(m_levels, m_tone, level, area, m_cache);
+        if (m_tone.strength < 1)
+            applyStrength(m_tone.strength, mask.own(), area.area());
         if (m_tone.actsOn != ActsOn::All)
-            limit(level, area, mask);
-        const auto isAll = [&](uint16_t share) {
-            return std::all_of(mask.begin(), mask.end(),
-                               [share](uint16_t m) { return m == share; });
-        };
-        if (isAll(0))
-            return in().read(level, out, run);
-        if (isAll(65535)) {
+            limit(level, area, mask.own());
+        if (mask.areAll(0))
+            return in().readPlanes(level, out, run);
+        if (mask.areAll(65535)) {
             const TileInHand::Hold none;
-            return m_changed->read(level, out, run);
+            return m_changed->readPlanes(level, out, run);
         }
         return mixed(level, mask, out, run);
     }
 
 private:
-    Result<void> mixed(int level, const std::vector<uint16_t> &mask, LightTile &out,
-                       const Run &run) const
+    Result<void> mixed(int level, const MaskShares &mask, LightTile &out, const Run &run) const
     {
-        const Rect &area = out.area();
-        LightTile wide(widenedBy(area, m_reach, level, rectOf(level)));
-        if (auto done = in().read(level, wide, run); !done)
+        const Rect area = out.area();
+        LightTile wide;
+        if (m_reach > 0)
+            wide.setArea(widenedBy(area, m_reach, level, rectOf(level)));
+        LightTile &before = m_reach > 0 ? wide : out;
+        if (auto done = in().readPlanes(level, before, run); !done)
             return done;
-        out.copyFrom(wide);
-        const TileInHand::Hold hold(wide, level);
+        if (m_reach > 0)
+            out.becomePartOf(wide);
+        const TileInHand::Hold hold(before, level);
         LightTile changed(area);
-        if (auto done = m_changed->read(level, changed, run); !done)
+        if (auto done = m_changed->readPlanes(level, changed, run); !done)
             return done;
-        const uint16_t *share = mask.data();
-        for (int y = area.y0; y < area.y1; ++y, share += area.width())
-            for (int c = 0; c < 3; ++c)
-                mixRow(share, changed.row(c, y), area.width(), out.row(c, y));
+        if (!changed.isNeutral())
+            out.spread();
+        for (int y = area.y0; y < area.y1; ++y)
+            for (int c = 0; c < out.planes(); ++c)
+                mixByMask(mask.row(y), changed.row(c, y), area.width(), out.row(c, y));
         return {};
     }
 
-    /// Untouched where there is no share, the change's own bits where all is.
-    static void mixRow(const uint16_t *share, const float *changed, int n, float *to)
-    {
-        for (int i = 0; i < n; ++i) {
-            const float mixed = to[i] + float(share[i]) / 65535.0F * (changed[i] - to[i]);
-            to[i] = share[i] == 65535 ? changed[i] : mixed;
-        }
-    }
-
     /// To what is kept, or what is not.
-    void limit(int level, const Rect &area, std::vector<uint16_t> &mask) const
+    void limit(int level, const Rect &area, uint16_t *mask) const
     {
-        std::vector<uint16_t> kept(mask.size(), 0);
-        std::vector<uint16_t> one(mask.size());
+        std::vector<uint16_t> kept(area.area(), 0);
+        std::vector<uint16_t> one(area.area());
         for (const Keep &keep : m_take.keeps) {
             if (!keep.on)
                 continue;
@@ -178,7 +201,7 @@ private:
             for (size_t i = 0; i < kept.size(); ++i)
                 kept[i] = std::max(kept[i], one[i]);
         }
-        for (size_t i = 0; i < mask.size(); ++i) {
+        for (size_t i = 0; i < kept.size(); ++i) {
             const uint32_t by = m_tone.actsOn == ActsOn::Kept ? kept[i] : 65535U - kept[i];
             mask[i] = uint16_t((mask[i] * by + 32767U) / 65535U);
         }
@@ -193,7 +216,7 @@ private:
     uint64_t m_content = 0;
 };
 
-/// How much is kept, 0..1, as all three planes.
+/// How much is kept, 0..1, in one plane.
 class KeptSource final : public Source
 {
 public:
@@ -210,8 +233,9 @@ public:
     const LightSpace &space() const override { return m_space; }
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
     int levelCount() const override { return m_levels.count(); }
-    Result<void> read(int level, LightTile &out, const Run &) const override
+    Result<void> fill(int level, LightTile &out, const Run &) const override
     {
+        out.setNeutral();
         const Rect &area = out.area();
         std::vector<uint16_t> mask;
         for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
@@ -221,9 +245,8 @@ public:
                 combinedMask(m_levels, m_take, level, part, mask.data(), nullptr, m_cache);
                 const uint16_t *from = mask.data();
                 for (int y = part.y0; y < part.y1; ++y, from += part.width())
-                    for (int c = 0; c < 3; ++c)
-                        std::transform(from, from + part.width(), out.at(c, part.x0, y),
-                                       [](uint16_t m) { return float(m) / 65535.0F; });
+                    std::transform(from, from + part.width(), out.at(0, part.x0, y),
+                                   [](uint16_t m) { return float(m) / 65535.0F; });
             }
         return {};
     }
@@ -249,17 +272,17 @@ public:
     {
         return joinedContent(joinedContent(m_changed->content(), m_kept->content()), {m_spared});
     }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const Rect area = out.area();
         LightTile kept(area);
-        if (auto done = m_kept->read(level, kept, run); !done)
+        if (auto done = m_kept->readPlanes(level, kept, run); !done)
             return done;
         const auto keeps = [&](int y) {
             return std::any_of(kept.row(0, y), kept.row(0, y) + area.width(),
                                [](float share) { return share != 0; });
         };
-        if (auto done = m_changed->read(level, out, run); !done)
+        if (auto done = m_changed->readPlanes(level, out, run); !done)
             return done;
         LightTile before;
         for (int y = area.y0; y < area.y1; ++y) {
@@ -267,23 +290,18 @@ public:
                 continue;
             if (before.area().isEmpty()) {
                 before.setArea(area);
-                if (auto done = in().read(level, before, run); !done)
+                if (auto done = in().readPlanes(level, before, run); !done)
                     return done;
+                if (!before.isNeutral())
+                    out.spread();
             }
-            for (int c = 0; c < 3; ++c)
-                mix(kept.row(0, y), before.row(c, y), area.width(), out.row(c, y));
+            for (int c = 0; c < out.planes(); ++c)
+                spareRow(m_spared, kept.row(0, y), before.row(c, y), area.width(), out.row(c, y));
         }
         return {};
     }
 
 private:
-    void mix(const float *kept, const float *before, int n, float *to) const
-    {
-        for (int i = 0; i < n; ++i) {
-            const float share = m_spared * kept[i];
-            to[i] = share == 1 ? before[i] : to[i] + share * (before[i] - to[i]);
-        }
-    }
     SourceRef m_changed;
     SourceRef m_kept;
     float m_spared;
@@ -381,9 +399,8 @@ SourceRef tonedSource(SourceRef source, const PhotoLevels &levels, const Take &t
     for (const LocalTone &tone : take.tones)
         if (acts(tone))
             source = std::make_shared<const MaskedSource>(
-                cached(std::move(source), cache, reachOf(tone) > kSmallMarginPx), levels, take,
-                tone, cache);
-    return cached(std::move(source), cache, isReadAround);
+                cached(std::move(source), cache, readsOf(tone)), levels, take, tone, cache);
+    return cached(std::move(source), cache, isReadAround ? ReadAgain::Always : ReadAgain::Never);
 }
 
 SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const PictureMap &map,
@@ -400,7 +417,9 @@ SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Pict
             continue;
         const float spared = isAnyKept(take) ? line.adjustment->spared() : 0;
         source = cached(std::move(source), cache,
-                        spared > 0 || line.adjustment->readsAroundPx() > kSmallMarginPx);
+                        spared > 0 || line.adjustment->readsAroundPx() > kSmallMarginPx
+                            ? ReadAgain::Always
+                            : ReadAgain::Never);
         SourceRef changed = line.adjustment->overFor(source, pxPerDelivered);
         if (spared > 0) {
             if (!kept) {
@@ -413,7 +432,7 @@ SourceRef finishedSource(SourceRef source, const PhotoLevels &levels, const Pict
         }
         source = std::move(changed);
     }
-    source = cached(std::move(source), cache, false);
+    source = cached(std::move(source), cache, ReadAgain::Never);
     return isMapped && map.isExact() ? inPhoto(std::move(source), map) : source;
 }
 

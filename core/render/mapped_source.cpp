@@ -41,20 +41,21 @@ public:
             return m_map.cropRect(level);
         return counted(m_map.rect(level));
     }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const bool toPicture = m_way == Way::ToPicture;
-        const Rect &area = out.area();
+        const Rect area = out.area();
         LightTile from(toPicture ? m_map.toPhoto(asPicture(area), level)
                                  : counted(m_map.toPicture(area, level)));
-        if (auto done = m_in->read(level, from, run); !done)
+        if (auto done = m_in->readPlanes(level, from, run); !done)
             return done;
+        out.setArea(area, from.planes());
         const LightTile &photo = toPicture ? from : out;
         const Rect rows = photo.area();
         for (int y = rows.y0; y < rows.y1; ++y)
             for (int x = rows.x0; x < rows.x1; ++x) {
                 const auto [u, v] = m_map.pixelAt(x, y, level);
-                for (int c = 0; c < 3; ++c)
+                for (int c = 0; c < out.planes(); ++c)
                     if (toPicture)
                         *out.at(c, u, v) = *from.at(c, x, y);
                     else
@@ -84,20 +85,22 @@ public:
     const LightSpace &space() const override { return m_in->space(); }
     int levelCount() const override { return m_in->levelCount(); }
     Rect rectOf(int level) const override { return counted(m_map.rect(level)); }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const Rect &area = out.area();
         LightTile photo(m_map.toPhoto(asPicture(area), level));
         const Rect &from = photo.area();
         if (!from.isEmpty())
-            if (auto done = m_in->read(level, photo, run); !done)
+            if (auto done = m_in->readPlanes(level, photo, run); !done)
                 return done;
         SampledPlanes planes{
             {}, 3, photo.row(0, from.y0 + 1) - photo.row(0, from.y0), from.width(), from.height()};
         for (int c = 0; c < 3; ++c)
             planes.plane[c] = photo.row(c, from.y0);
-        if (isGrey(photo))
+        if (photo.isNeutral() || isGrey(photo)) {
             planes.count = 1;
+            out.setNeutral();
+        }
         Places places;
         for (int y = area.y0; y < area.y1; ++y)
             for (int x = area.x0; x < area.x1; x += kRowRun) {
@@ -110,10 +113,8 @@ public:
                 }
                 findPlaces(level, x, y, n, from, places);
                 sampleCubic(planes, places.x, places.y, n, to);
-                for (int c = planes.count; c < 3; ++c)
-                    std::copy_n(to[0], n, to[c]);
-                if (places.isNearBorder)
-                    fadeOut(places, n, to);
+                for (int c = 0; c < planes.count && places.isNearBorder; ++c)
+                    fadeOut(places, n, to[c]);
             }
         return {};
     }
@@ -176,12 +177,11 @@ private:
     }
 
     /// The photo's border covers a pixel as far as it lies inside.
-    void fadeOut(const Places &places, int n, float *const to[3]) const
+    void fadeOut(const Places &places, int n, float *to) const
     {
         for (int i = 0; i < n; ++i) {
             const float share = std::clamp(places.inside[i] + 0.5F, 0.0F, 1.0F);
-            for (int c = 0; c < 3; ++c)
-                to[c][i] = m_outside + share * (to[c][i] - m_outside);
+            to[i] = m_outside + share * (to[i] - m_outside);
         }
     }
 

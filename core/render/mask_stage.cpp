@@ -1,6 +1,6 @@
 #include "render/mask_stage.h"
 
-#include "render/cached_tile.h"
+#include "base/each_cpu.h"
 
 #include <algorithm>
 
@@ -59,25 +59,48 @@ private:
     uint64_t m_content;
 };
 
-void cachedMask(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
-                uint16_t *out, StageCache &cache)
+void shapePart(const PhotoLevels &levels, const Mask &mask, int level, const Rect &part,
+               uint16_t *to, StageCache &cache, bool isWhole)
+{
+    if (!mask.hasMargin()) {
+        fullMask(levels, mask, level, part, to);
+        return;
+    }
+    // Neighbours will ask for the folded mask again.
+    shapedMask(levels, mask, level, part, to, CachedFold(levels, mask, cache, isWhole));
+}
+
+/// The tile of the shaped mask that an area lies in; it has no values where there is none and the
+/// area is a part of it.
+CachedTile shapedTile(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+                      StageCache &cache)
 {
     const Rect picture = levels.rectOf(level);
     const bool isWhole = isWholeTile(area, picture);
-    const CachedFold fold(levels, mask, cache, isWhole);
-    const auto shape = [&](const Rect &part, uint16_t *to) {
-        if (mask.hasMargin()) // neighbours will ask for the folded mask again
-            shapedMask(levels, mask, level, part, to, fold);
-        else
-            fullMask(levels, mask, level, part, to);
-    };
-    const CachedTile shaped = cachedTile(cache, TileKind::ShapedMask,
-                                         joinedContent(levels.content(), shapedContent(mask)),
-                                         level, area, picture, isWhole, shape);
+    return cachedTile(cache, TileKind::ShapedMask,
+                      joinedContent(levels.content(), shapedContent(mask)), level, area, picture,
+                      isWhole, [&](const Rect &part, uint16_t *to) {
+                          shapePart(levels, mask, level, part, to, cache, isWhole);
+                      });
+}
+
+void cachedMask(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+                uint16_t *out, StageCache &cache)
+{
+    const CachedTile shaped = shapedTile(levels, mask, level, area, cache);
     if (shaped.values)
         copyShared(shaped, area, area, out);
     else
-        shape(area, out);
+        shapePart(levels, mask, level, area, out, cache, false);
+}
+
+BUTTONHOLE_EACH_CPU
+bool isRowOf(uint16_t share, const uint16_t *row, int n)
+{
+    uint16_t others = 0;
+    for (int i = 0; i < n; ++i)
+        others = uint16_t(others | (row[i] ^ share));
+    return others == 0;
 }
 
 } // namespace
@@ -92,10 +115,38 @@ void maskOver(const PhotoLevels &levels, const Mask &mask, int level, const Rect
     const Rect picture = levels.rectOf(level);
     parallelTiles(area, [&](const Rect &part) {
         const Rect tile = tileRect(part.x0 / kTileSize, part.y0 / kTileSize, picture);
-        const auto values = takeTilePixels();
-        cachedMask(levels, mask, level, tile, values.get(), *cache);
-        copyShared({values, tile}, part, area, out);
+        copyShared(shapedTile(levels, mask, level, tile, *cache), part, area, out);
     });
+}
+
+MaskShares::MaskShares(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+                       StageCache *cache)
+    : m_area(area)
+{
+    const Rect tile = tileRect(area.x0 / kTileSize, area.y0 / kTileSize, levels.rectOf(level));
+    if (cache && intersected(tile, area) == area) {
+        m_tile = shapedTile(levels, mask, level, tile, *cache);
+        return;
+    }
+    m_own = roomFor<uint16_t>(area.area());
+    maskOver(levels, mask, level, area, m_own.get(), cache);
+}
+
+uint16_t *MaskShares::own()
+{
+    if (!m_own) {
+        m_own = roomFor<uint16_t>(m_area.area());
+        copyShared(m_tile, m_area, m_area, m_own.get());
+    }
+    return m_own.get();
+}
+
+bool MaskShares::areAll(uint16_t share) const
+{
+    for (int y = m_area.y0; y < m_area.y1; ++y)
+        if (!isRowOf(share, row(y), m_area.width()))
+            return false;
+    return true;
 }
 
 void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,

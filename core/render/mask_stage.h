@@ -1,7 +1,8 @@
 #pragma once
 
 #include "document/take.h"
-#include "render/stage_cache.h"
+#include "raster/room.h"
+#include "render/cached_tile.h"
 
 namespace buttonhole
 {
@@ -17,6 +18,28 @@ void combinedMask(const PhotoLevels &levels, const Take &take, int level, const 
 /// A mask over any part of a level, as fullMask(); with a cache by whole tiles.
 void maskOver(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
               uint16_t *out, StageCache *cache);
+/// The same row by row: out of the cache without a copy, where the area lies in one tile.
+class MaskShares
+{
+public:
+    MaskShares(const PhotoLevels &levels, const Mask &mask, int level, const Rect &area,
+               StageCache *cache);
+
+    const uint16_t *row(int y) const
+    {
+        return m_own ? m_own.get() + size_t(y - m_area.y0) * size_t(m_area.width())
+                     : m_tile.row(y, m_area);
+    }
+    /// All values, row after row, to be changed.
+    uint16_t *own();
+    bool areAll(uint16_t share) const;
+
+private:
+    Rect m_area;
+    CachedTile m_tile;
+    Room<uint16_t> m_own;
+};
+
 /// The same of a keep, by its strength.
 void keepMaskOver(const PhotoLevels &levels, const Keep &keep, int level, const Rect &area,
                   uint16_t *out, StageCache *cache);

@@ -71,9 +71,9 @@ private:
                        const PictureRect &whole) const;
     Result<void> paintLevelled(int level, const Rect &area, const RenderTarget &target,
                                const PictureRect &whole) const;
-    Result<void> paintRows(int level, const Rect &area,
-                           const std::function<void(int, const RowBuffer &)> &take,
-                           const Run &run) const;
+    using TakeRow = std::function<void(int y, const RowBuffer &row)>;
+    Result<void> paintRows(int level, const Rect &area, const TakeRow &take, const Run &run) const;
+    Result<void> encodeRows(const LightTile &light, const TakeRow &take) const;
     Result<TileJob> begin(int level, const Rect &area, const Run &run) const;
     Result<void> addKept(TileJob &job, const Run &run) const;
     RowJob rowOf(const TileJob &job, int y) const;
@@ -114,7 +114,7 @@ public:
     Rect rectOf(int level) const override { return m_levels.rectOf(level); }
     int levelCount() const override { return m_levels.count(); }
     const LightSpace &space() const override { return m_output; }
-    Result<void> read(int level, LightTile &out, const Run &run) const override
+    Result<void> fill(int level, LightTile &out, const Run &run) const override
     {
         const Rect &area = out.area();
         for (int ty = area.y0 / kTileSize; ty <= (area.y1 - 1) / kTileSize; ++ty)
@@ -163,7 +163,8 @@ Painter::Painter(const PhotoLevels &levels, const Take &take, const ViewKind &ki
     const bool isLevelled = !m_map.isExact();
     const bool isLight = kind.showsResult && !kind.mark;
     if (kind.showsResult && (isFinished(take) || (isLevelled && isLight)))
-        m_picture = cached(sourceOf(&Painter::readPicture), m_cache, !isLevelled);
+        m_picture = cached(sourceOf(&Painter::readPicture), m_cache,
+                           isLevelled ? ReadAgain::OfCoarser : ReadAgain::Always);
     const SourceRef toned =
         m_picture ? tonedSource(m_picture, levels, take, isLevelled, m_cache) : nullptr;
     if (!isLevelled) {
@@ -270,12 +271,17 @@ Result<void> Painter::readPicture(int level, const Rect &area, LightTile &out, c
     const auto job = begin(level, area, run);
     if (!job)
         return job.error();
+    const bool isGrey = m_take.greyOn && !m_mixer->isTinted() &&
+                        std::all_of(job->mask.begin(), job->mask.begin() + ptrdiff_t(area.area()),
+                                    [](uint16_t share) { return share == 0; });
+    if (isGrey && area == out.area())
+        out.setNeutral();
     RowBuffer row;
     for (int y = area.y0; y < area.y1; ++y) {
         m_rows->resultLightRow(rowOf(*job, y), row);
-        std::copy_n(row.r, area.width(), out.at(0, area.x0, y));
-        std::copy_n(row.g, area.width(), out.at(1, area.x0, y));
-        std::copy_n(row.b, area.width(), out.at(2, area.x0, y));
+        const float *const light[] = {row.r, row.g, row.b};
+        for (int c = 0; c < out.planes(); ++c)
+            std::copy_n(light[c], area.width(), out.at(c, area.x0, y));
     }
     return {};
 }
@@ -286,16 +292,24 @@ void Painter::takeFinished(const LightTile &before, const LightTile &after, cons
 {
     RowBuffer changed;
     const auto [x, y, level] = job.place;
-    std::copy_n(after.at(0, x, y), job.n, changed.r);
-    std::copy_n(after.at(1, x, y), job.n, changed.g);
-    std::copy_n(after.at(2, x, y), job.n, changed.b);
-    m_rows->encode(changed, job.n);
+    m_rows->encode(after, x, y, job.n, changed);
     uint16_t isChanged[kRowRun];
     const auto row = [x, y](const LightTile &tile, int channel) { return tile.at(channel, x, y); };
     differRow(row(before, 0), row(after, 0), row(before, 1), row(after, 1), row(before, 2),
               row(after, 2), job.n, isChanged);
     for (int c = 0; c < 3; ++c)
         chooseRow(isChanged, changed.out[c], job.n, buffer.out[c]);
+}
+
+Result<void> Painter::encodeRows(const LightTile &light, const TakeRow &take) const
+{
+    const Rect &area = light.area();
+    RowBuffer buffer;
+    for (int y = area.y0; y < area.y1; ++y) {
+        m_rows->encode(light, area.x0, y, area.width(), buffer);
+        take(y, buffer);
+    }
+    return {};
 }
 
 /// Rows of a tile lie pages apart: the processor does not foresee the next one by itself.
@@ -315,23 +329,25 @@ void prefetch(const PhotoLevels &levels, int level, const Rect &area, int y)
 }
 
 /// Rows of codes of one tile of the photo's grid, or of a part of one.
-Result<void> Painter::paintRows(int level, const Rect &area,
-                                const std::function<void(int, const RowBuffer &)> &take,
+Result<void> Painter::paintRows(int level, const Rect &area, const TakeRow &take,
                                 const Run &run) const
 {
-    const auto job = begin(level, area, run);
-    if (!job)
-        return job.error();
     std::optional<LightTile> before;
     std::optional<LightTile> after;
     if (m_finished) {
-        before.emplace(area);
         after.emplace(area);
-        if (auto done = m_picture->read(level, *before, run); !done)
+        if (auto done = m_finished->readPlanes(level, *after, run); !done)
             return done;
-        if (auto done = m_finished->read(level, *after, run); !done)
+        // What is neutral has no codes but those of its light, whether it was changed or not.
+        if (after->isNeutral() && !m_kind.mark)
+            return encodeRows(*after, take);
+        before.emplace(area);
+        if (auto done = m_picture->readPlanes(level, *before, run); !done)
             return done;
     }
+    const auto job = begin(level, area, run);
+    if (!job)
+        return job.error();
     RowBuffer buffer;
     for (int y = area.y0; y < area.y1; ++y) {
         prefetch(m_levels, level, area, y + 2);
@@ -380,7 +396,7 @@ Result<void> Painter::paintLevelled(int level, const Rect &area, const RenderTar
                                     const PictureRect &whole) const
 {
     LightTile light(area);
-    if (auto done = m_levelled->read(level, light, m_run); !done)
+    if (auto done = m_levelled->readPlanes(level, light, m_run); !done)
         return done;
     const bool isLight = m_kind.showsResult && !m_kind.mark;
     const auto top = float((1 << m_bits) - 1);
@@ -389,10 +405,7 @@ Result<void> Painter::paintLevelled(int level, const Rect &area, const RenderTar
     for (int y = area.y0; y < area.y1; ++y) {
         const int n = area.width();
         if (isLight) {
-            std::copy_n(light.row(0, y), n, buffer.r);
-            std::copy_n(light.row(1, y), n, buffer.g);
-            std::copy_n(light.row(2, y), n, buffer.b);
-            m_rows->encode(buffer, n);
+            m_rows->encode(light, area.x0, y, n, buffer);
         } else {
             for (int c = 0; c < 3; ++c)
                 for (int i = 0; i < n; ++i)

@@ -324,6 +324,15 @@ void Rows::encode(RowBuffer &buffer, int n) const
     encodeRow(m_output.profile, 2, m_bits, buffer.b, n, buffer.out[2]);
 }
 
+void Rows::encode(const LightTile &light, int x, int y, int n, RowBuffer &buffer) const
+{
+    for (size_t c = 0; c < 3; ++c)
+        if (c > 0 && light.isNeutral() && m_output.curvesAreEqual)
+            std::copy_n(buffer.out[0], n, buffer.out[c]);
+        else
+            encodeRow(m_output.profile, c, m_bits, light.at(int(c), x, y), n, buffer.out[c]);
+}
+
 std::unique_ptr<const Rows> makeRows(const PhotoLevels &levels, const Take &take,
                                      const GreyMixer &mixer, const OutputColour &output, int bits,
                                      double tintHueDeg)

@@ -59,6 +59,8 @@ public:
     void outputLightRow(const RowJob &job, bool ofKeeps, RowBuffer &buffer) const;
     /// Linear light of the output's profile to codes.
     void encode(RowBuffer &buffer, int n) const;
+    /// The same of a run of a tile.
+    void encode(const LightTile &light, int x, int y, int n, RowBuffer &buffer) const;
 
     int bits() const { return m_bits; }
     const OutputColour &output() const { return m_output; }

@@ -233,7 +233,7 @@ SpillSource::SpillSource(SourceRef before, const PhotoLevels &levels, const Keep
 {
 }
 
-Result<void> SpillSource::read(int level, LightTile &out, const Run &run) const
+Result<void> SpillSource::fill(int level, LightTile &out, const Run &run) const
 {
     const Rect area = out.area();
     const cv::Mat1f inside = markedShares(m_levels, m_keep, level, area);

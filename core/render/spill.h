@@ -20,9 +20,9 @@ public:
     /// All that it is given outlives it. @param cache for the keep's mask; may be null
     SpillSource(SourceRef in, const PhotoLevels &levels, const Keep &keep, StageCache *cache);
     uint64_t content() const override { return m_content; }
-    Result<void> read(int level, LightTile &out, const Run &run) const override;
 
 private:
+    Result<void> fill(int level, LightTile &out, const Run &run) const override;
     const PhotoLevels &m_levels;
     const Keep &m_keep;
     StageCache *m_cache;
