@@ -17,6 +17,7 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <optional>
 
 namespace buttonhole::cli
 {
@@ -282,6 +283,37 @@ int mask(const MaskArguments &arguments, const OutputOptions &options)
     return Ok;
 }
 
+namespace
+{
+
+/// A take's text, which is read once its photo's size is known, and once only.
+class TakeText
+{
+public:
+    TakeText(std::string text, std::string file) : m_text(std::move(text)), m_file(std::move(file))
+    {
+    }
+    const Result<Take> &take(int width, int height)
+    {
+        if (!m_take || m_size != std::pair(width, height)) {
+            m_size = {width, height};
+            m_notes.clear();
+            m_take = takeFromText(m_text, width, height, m_file, m_notes);
+        }
+        return *m_take;
+    }
+    const std::vector<std::string> &notes() const { return m_notes; }
+
+private:
+    std::string m_text;
+    std::string m_file;
+    std::pair<int, int> m_size;
+    std::optional<Result<Take>> m_take;
+    std::vector<std::string> m_notes;
+};
+
+} // namespace
+
 int apply(const ApplyArguments &arguments, const OutputOptions &options)
 {
     if (arguments.out.empty() && arguments.save.empty() && arguments.masksOut.empty())
@@ -299,10 +331,9 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     const auto text = readStream(arguments.take, kMostBytes);
     if (!text)
         return fail(text.error(), options);
+    TakeText written({text->begin(), text->end()}, arguments.take);
     const auto needs = [&](const Work &, int width, int height) {
-        std::vector<std::string> notes;
-        const auto take =
-            takeFromText({text->begin(), text->end()}, width, height, arguments.take, notes);
+        const auto &take = written.take(width, height);
         return take && needsLevels(*take, arguments.change);
     };
     auto opened = openPath(arguments.photo, {}, makeRun("Reading", options), needs);
@@ -323,8 +354,8 @@ int apply(const ApplyArguments &arguments, const OutputOptions &options)
     if (const auto fine = checkOutputs(outputs, inputs); !fine)
         return fail(fine.error(), options);
     const auto [width, height] = std::pair(opened->photo().width, opened->photo().height);
-    auto take =
-        takeFromText({text->begin(), text->end()}, width, height, arguments.take, opened->notes);
+    auto take = written.take(width, height);
+    opened->notes.insert(opened->notes.end(), written.notes().begin(), written.notes().end());
     if (take)
         take = withMasks(std::move(*take), arguments, width, height);
     if (!take)

@@ -43,6 +43,16 @@ void betweenMiddles(const float *middles, const float *share, int step, int cell
             to[c * step + i] = middles[c] + share[i] * (middles[c + 1] - middles[c]);
 }
 
+/// @param to twice n values
+BUTTONHOLE_EACH_CPU
+void fillRow(const float *values, int n, float *__restrict to)
+{
+    for (int i = 0; i < n; ++i) {
+        to[2 * i] = values[i];
+        to[2 * i + 1] = 0.5F * (values[i] + values[i + 1]);
+    }
+}
+
 /// Rounded down.
 int middleBefore(int place, int step)
 {
@@ -99,6 +109,23 @@ const float *EnlargedRows::row(int y)
     middles[width] = middles[width - 1];
     betweenMiddles(middles + m_first, m_share.data(), m_step, m_cells, m_row.data());
     return m_row.data() + m_before;
+}
+
+FilledRows::FilledRows(const Plane &plane, int left, int top, const Rect &part)
+    : m_plane(plane), m_left(left), m_top(top), m_part(part),
+      m_between(size_t(plane.width()) + 1, 0.0F), m_row(2 * size_t(plane.width()))
+{
+}
+
+const float *FilledRows::row(int y)
+{
+    const int width = m_plane.width();
+    const int above = (y - m_top) / 2;
+    const int below = std::min((y - m_top + 1) / 2, m_plane.height() - 1);
+    betweenRows(m_plane.row(above), m_plane.row(below), 0.5F, width, m_between.data());
+    m_between[size_t(width)] = m_between[size_t(width) - 1];
+    fillRow(m_between.data(), width, m_row.data());
+    return m_row.data() + (m_part.x0 - m_left);
 }
 
 } // namespace buttonhole

@@ -60,4 +60,24 @@ private:
     std::vector<float> m_row;
 };
 
+/// A plane of every other pixel filled up: what lies between its values, straight.
+class FilledRows
+{
+public:
+    /// @param left, top of what it is every other pixel of; @param part of that, which is wanted;
+    /// `plane` outlives it
+    FilledRows(const Plane &plane, int left, int top, const Rect &part);
+
+    /// The part's row; until the next is asked for.
+    const float *row(int y);
+
+private:
+    const Plane &m_plane;
+    int m_left;
+    int m_top;
+    Rect m_part;
+    std::vector<float> m_between; ///< rows
+    std::vector<float> m_row;
+};
+
 } // namespace buttonhole

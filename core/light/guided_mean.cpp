@@ -52,6 +52,15 @@ void offsetRow(const float *meanGuide, const float *slope, size_t n, float *own)
         own[i] -= slope[i] * meanGuide[i];
 }
 
+/// Of weights round a place of 0 .. length - 1.
+float weightInside(const std::vector<float> &weights, int x, int length)
+{
+    float sum = weights[0];
+    for (int k = 1; k < int(weights.size()); ++k)
+        sum += weights[size_t(k)] * (float(x - k >= 0 ? 1 : 0) + float(x + k < length ? 1 : 0));
+    return sum;
+}
+
 /// Weighted means of a plane whose rows come one after the other: sums in a fixed order, divided by
 /// the weights that lie inside.
 class RowMeans
@@ -64,7 +73,7 @@ public:
           m_padded(size_t(width + 2 * m_radius), 0.0F)
     {
         for (int x = 0; x < width; ++x)
-            m_ofColumn.push_back(weightInside(x, width));
+            m_ofColumn.push_back(weightInside(weights, x, width));
         for (int k = 0; k < m_radius; ++k)
             m_sums.push(m_padded.data());
     }
@@ -90,19 +99,10 @@ public:
     {
         m_sums.sum(to);
         if (!m_isDivided || y < m_radius || y >= m_height - m_radius)
-            divide(to, weightInside(y, m_height), m_width);
+            divide(to, weightInside(m_weights, y, m_height), m_width);
     }
 
 private:
-    float weightInside(int x, int length) const
-    {
-        float sum = m_weights[0];
-        for (int k = 1; k <= m_radius; ++k)
-            sum +=
-                m_weights[size_t(k)] * (float(x - k >= 0 ? 1 : 0) + float(x + k < length ? 1 : 0));
-        return sum;
-    }
-
     const std::vector<float> &m_weights;
     bool m_isDivided;
     int m_radius;
@@ -113,6 +113,70 @@ private:
     std::vector<float> m_ofColumn;
 };
 
+BUTTONHOLE_EACH_CPU
+void splitRow(const float *row, int n, float *__restrict even, float *__restrict odd)
+{
+    for (int i = 0; i < n; ++i) {
+        even[i] = row[2 * i];
+        odd[i] = row[2 * i + 1];
+    }
+}
+
+/// Weighted means at every other pixel of every other row; weights are divided beforehand.
+class EveryOtherMeans
+{
+public:
+    EveryOtherMeans(const std::vector<float> &weights, int width, int height)
+        : m_weights(weights), m_radius(int(weights.size()) - 1), m_width(width), m_height(height),
+          m_half((width + 1) / 2), m_none(size_t(width), 0.0F), m_above(size_t(m_radius)),
+          m_below(size_t(m_radius)), m_row(size_t(2 * m_half), 0.0F),
+          m_even(size_t(m_half + 2 * m_radius), 0.0F), m_odd(m_even.size(), 0.0F)
+    {
+        for (int x = 0; x < width; x += 2)
+            m_ofColumn.push_back(weightInside(weights, x, width));
+    }
+
+    /// @param rowAt of a y that lies inside
+    template <class RowAt>
+    void mean(int y, const RowAt &rowAt, float *to)
+    {
+        for (int k = 1; k <= m_radius; ++k) {
+            m_above[size_t(k) - 1] = y - k >= 0 ? rowAt(y - k) : m_none.data();
+            m_below[size_t(k) - 1] = y + k < m_height ? rowAt(y + k) : m_none.data();
+        }
+        const auto count = size_t(m_radius);
+        sumPairs(m_weights.data(), count, rowAt(y), m_above.data(), m_below.data(), m_width,
+                 m_row.data());
+        if (y < m_radius || y >= m_height - m_radius)
+            divide(m_row.data(), weightInside(m_weights, y, m_height), m_width);
+        float *even = m_even.data() + m_radius;
+        float *odd = m_odd.data() + m_radius;
+        splitRow(m_row.data(), m_half, even, odd);
+        for (int k = 1; k <= m_radius; ++k) { // of pixels beside it in one row
+            m_above[size_t(k) - 1] = k % 2 == 0 ? even - k / 2 : odd - (k + 1) / 2;
+            m_below[size_t(k) - 1] = k % 2 == 0 ? even + k / 2 : odd + (k - 1) / 2;
+        }
+        sumPairs(m_weights.data(), count, even, m_above.data(), m_below.data(), m_half, to);
+        for (int i = 0; i < m_half; ++i)
+            if (2 * i < m_radius || 2 * i >= m_width - m_radius)
+                to[i] /= m_ofColumn[size_t(i)];
+    }
+
+private:
+    const std::vector<float> &m_weights;
+    int m_radius;
+    int m_width;
+    int m_height;
+    int m_half;
+    std::vector<float> m_none;
+    std::vector<const float *> m_above;
+    std::vector<const float *> m_below;
+    std::vector<float> m_row; ///< beyond an odd width 0
+    std::vector<float> m_even;
+    std::vector<float> m_odd;
+    std::vector<float> m_ofColumn;
+};
+
 PlaneRows rowsOf(const Plane &plane)
 {
     return {plane.row(0), size_t(plane.width()), plane.width(), plane.height()};
@@ -120,7 +184,8 @@ PlaneRows rowsOf(const Plane &plane)
 
 } // namespace
 
-GuidedMean::GuidedMean(double sigma, Divided divided) : m_isDivided(divided == Divided::Beforehand)
+GuidedMean::GuidedMean(double sigma, Divided divided)
+    : m_sigma(sigma), m_isDivided(divided == Divided::Beforehand)
 {
     constexpr double kSigmas = 2.5;
     const int radius = std::max(1, int(std::ceil(kSigmas * sigma)));
@@ -216,6 +281,48 @@ GuidedMean::Lines GuidedMean::lines(const Plane &in, const Plane &guide, float e
         std::copy_n(slope, in.width(), out.slope.row(y));
         std::copy_n(offset, in.width(), out.offset.row(y));
     });
+    return out;
+}
+
+GuidedMean::Lines GuidedMean::everyOther(const PlaneRows &guide, float eps) const
+{
+    const int r = radius();
+    const int width = (guide.width + 1) / 2;
+    const int height = (guide.height + 1) / 2;
+    EveryOtherMeans means(m_weights, guide.width, guide.height);
+    const auto rows = size_t(2 * r + 1);
+    std::vector<float> squares(rows * size_t(guide.width));
+    const auto squareRow = [&](int y) {
+        return squares.data() + size_t(y) % rows * size_t(guide.width);
+    };
+    int squared = 0;
+    const GuidedMean half(m_sigma / 2, Divided::Beforehand);
+    RowMeans ofSlopes(half.m_weights, true, width, height);
+    RowMeans ofOffsets(half.m_weights, true, width, height);
+    const auto room = size_t(width);
+    std::vector<float> meanGuide(room);
+    std::vector<float> meanSquare(room);
+    std::vector<float> slope(room);
+    Lines out{Plane(width, height, 1), Plane(width, height, 1)};
+    for (int y = 0; y < height + half.radius(); ++y) {
+        for (; squared < std::min(2 * y + r + 1, guide.height); ++squared)
+            multiply(guide.row(squared), guide.row(squared), size_t(guide.width),
+                     squareRow(squared));
+        if (y < height) {
+            means.mean(
+                2 * y, [&](int at) { return guide.row(at); }, meanGuide.data());
+            means.mean(2 * y, squareRow, meanSquare.data());
+            lineRow(meanGuide.data(), meanSquare.data(), meanGuide.data(), meanSquare.data(), eps,
+                    room, slope.data());
+            offsetRow(meanGuide.data(), slope.data(), room, meanGuide.data());
+        }
+        ofSlopes.push(y < height ? slope.data() : nullptr);
+        ofOffsets.push(y < height ? meanGuide.data() : nullptr);
+        if (const int made = y - half.radius(); made >= 0) {
+            ofSlopes.mean(made, out.slope.row(made));
+            ofOffsets.mean(made, out.offset.row(made));
+        }
+    }
     return out;
 }
 

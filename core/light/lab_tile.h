@@ -6,34 +6,32 @@
 namespace buttonhole
 {
 
+/// Calls `act(n, r, g, b)` with every run of a tile's pixels, as row functions take them.
+template <class Act>
+void forEachRun(LightTile &light, const Act &act)
+{
+    const Rect &area = light.area();
+    for (int y = area.y0; y < area.y1; ++y)
+        for (int x = area.x0; x < area.x1; x += kRowRun)
+            act(std::min(kRowRun, area.x1 - x), light.at(0, x, y), light.at(1, x, y),
+                light.at(2, x, y));
+}
+
 /// A tile's linear light as OKLab (L, a, b in the places of red, green, blue), in place; and back.
 /// What is neutral has L alone.
 inline void toLab(LightTile &light, const std::array<float, 9> &toLms)
 {
-    const Rect &area = light.area();
-    for (int y = area.y0; y < area.y1; ++y)
-        for (int x = area.x0; x < area.x1; x += kRowRun) {
-            const int n = std::min(kRowRun, area.x1 - x);
-            if (light.isNeutral())
-                neutralLabRow(n, light.at(0, x, y));
-            else
-                exactLabRow(toLms.data(), n, light.at(0, x, y), light.at(1, x, y),
-                            light.at(2, x, y));
-        }
+    forEachRun(light, [&](int n, float *r, float *g, float *b) {
+        light.isNeutral() ? neutralLabRow(n, r) : exactLabRow(toLms.data(), n, r, g, b);
+    });
 }
 
 inline void fromLab(LightTile &light, const std::array<float, 9> &fromLms)
 {
-    const Rect &area = light.area();
-    for (int y = area.y0; y < area.y1; ++y)
-        for (int x = area.x0; x < area.x1; x += kRowRun) {
-            const int n = std::min(kRowRun, area.x1 - x);
-            if (light.isNeutral())
-                linearOfNeutralLabRow(n, light.at(0, x, y));
-            else
-                linearOfExactLabRow(fromLms.data(), n, light.at(0, x, y), light.at(1, x, y),
-                                    light.at(2, x, y));
-        }
+    forEachRun(light, [&](int n, float *L, float *a, float *b) {
+        light.isNeutral() ? linearOfNeutralLabRow(n, L)
+                          : linearOfExactLabRow(fromLms.data(), n, L, a, b);
+    });
 }
 
 } // namespace buttonhole

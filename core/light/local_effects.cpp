@@ -110,9 +110,30 @@ void followRow(const float *was, const float *made, int n, float *__restrict a, 
     }
 }
 
+/// Lines of it are found at every other pixel.
+bool isEveryOther(const Scale &scale)
+{
+    return scale.step == 1 && scale.sigma >= GuidedMean::kLeastEveryOther;
+}
+
 int reachOf(const Scale &scale)
 {
-    return (GuidedMean(scale.sigma / scale.step).reach() + 2) * scale.step;
+    constexpr int kBeside = 2; // px: up to what lies straight between others
+    const int onGrid = isEveryOther(scale) ? 1 : 0;
+    return (GuidedMean(scale.sigma / scale.step).reach() + kBeside) * scale.step + onGrid;
+}
+
+/// What an area looks at of its own level. Every other pixel is meant of the level's.
+Rect nearArea(const Rect &part, const std::vector<Scale> &scales, const Rect &picture)
+{
+    int reach = 0;
+    int step = 1;
+    for (const Scale &scale : scales)
+        if (scale.step == 1) {
+            reach = GuidedMean(scale.sigma).reach() + 1;
+            step = isEveryOther(scale) ? 2 : 1;
+        }
+    return CoarsePlane::widened(part, reach / step, step, picture);
 }
 
 } // namespace
@@ -180,13 +201,23 @@ void addNear(const LightTile &lab, const Scale &scale, LightTile &out)
     const Rect &wide = lab.area();
     const Rect &part = out.area();
     const PlaneRows L{lab.row(0, wide.y0), lab.stride(), wide.width(), wide.height()};
+    const GuidedMean mean(scale.sigma, GuidedMean::Divided::Beforehand);
+    const auto add = [&](int y, const float *slope, const float *offset) {
+        addTexture(lab.at(0, part.x0, y), slope, offset, scale.amount, part.width(), out.row(0, y));
+    };
+    if (isEveryOther(scale)) {
+        const auto lines = mean.everyOther(L, kEdgeVariance);
+        FilledRows slopes(lines.slope, wide.x0, wide.y0, part);
+        FilledRows offsets(lines.offset, wide.x0, wide.y0, part);
+        for (int y = part.y0; y < part.y1; ++y)
+            add(y, slopes.row(y), offsets.row(y));
+        return;
+    }
     const int x = part.x0 - wide.x0;
-    GuidedMean(scale.sigma, GuidedMean::Divided::Beforehand)
-        .linesByRow(L, kEdgeVariance, [&](int at, const float *slope, const float *offset) {
-            if (const int y = wide.y0 + at; y >= part.y0 && y < part.y1)
-                addTexture(lab.at(0, part.x0, y), slope + x, offset + x, scale.amount, part.width(),
-                           out.row(0, y));
-        });
+    mean.linesByRow(L, kEdgeVariance, [&](int at, const float *slope, const float *offset) {
+        if (const int y = wide.y0 + at; y >= part.y0 && y < part.y1)
+            add(y, slope + x, offset + x);
+    });
 }
 
 /// Adds one that is found in reduced light.
@@ -219,11 +250,7 @@ LightChange Texture::change(const LightSpace &space) const
         if (scales.empty())
             return in.readPlanes(level, out, run);
         const Rect part = out.area();
-        int reach = 0; // of its own level
-        for (const Scale &scale : scales)
-            if (scale.step == 1)
-                reach = std::max(reach, GuidedMean(scale.sigma).reach() + 1);
-        LightTile lab(CoarsePlane::widened(part, reach, 1, in.rectOf(level)));
+        LightTile lab(nearArea(part, scales, in.rectOf(level)));
         if (auto done = in.readPlanes(level, lab, run); !done)
             return done;
         toLab(lab, space.toLms);

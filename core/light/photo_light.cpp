@@ -2,7 +2,7 @@
 
 #include "base/each_cpu.h"
 #include "colour/oklab.h"
-#include "colour/pixel_rows.h"
+#include "light/lab_tile.h"
 #include "light/lightness_curve.h"
 #include "light/white_balance.h"
 
@@ -139,15 +139,9 @@ LightChange PhotoLight::change(const LightSpace &space) const
             return done;
         if (!row->leavesNeutral())
             out.spread();
-        const Rect &area = out.area();
-        for (int y = area.y0; y < area.y1; ++y)
-            for (int x = area.x0; x < area.x1; x += kRowRun) {
-                const int n = std::min(kRowRun, area.x1 - x);
-                if (out.isNeutral())
-                    row->apply(n, out.at(0, x, y));
-                else
-                    row->apply(n, out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
-            }
+        forEachRun(out, [&](int n, float *r, float *g, float *b) {
+            out.isNeutral() ? row->apply(n, r) : row->apply(n, r, g, b);
+        });
         return {};
     };
 }

@@ -94,15 +94,9 @@ LightChange PointCurve::change(const LightSpace &space) const
         if (auto done = in.readPlanes(level, out, run); !done)
             return done;
         toLab(out, toLms);
-        const Rect &area = out.area();
-        for (int y = area.y0; y < area.y1; ++y)
-            for (int x = area.x0; x < area.x1; x += kRowRun) {
-                const int n = std::min(kRowRun, area.x1 - x);
-                if (out.isNeutral())
-                    curve->apply(n, out.at(0, x, y));
-                else
-                    curve->apply(1, 0, n, out.at(0, x, y), out.at(1, x, y), out.at(2, x, y));
-            }
+        forEachRun(out, [&](int n, float *L, float *a, float *b) {
+            out.isNeutral() ? curve->apply(n, L) : curve->apply(1, 0, n, L, a, b);
+        });
         fromLab(out, fromLms);
         return {};
     };

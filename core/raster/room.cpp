@@ -18,7 +18,7 @@ constexpr std::align_val_t kAlignment{64};
 constexpr size_t kLeast = size_t(128) << 10; ///< smaller ones leave no holes that matter
 constexpr size_t kMost = size_t(16) << 20;   ///< larger ones go back at once
 constexpr size_t kLarge = size_t(8) << 20;
-constexpr size_t kKept = size_t(64) << 20;   ///< in all
+constexpr size_t kKept = size_t(64) << 20; ///< in all
 
 bool isOfHeap([[maybe_unused]] size_t bytes)
 {

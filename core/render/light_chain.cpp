@@ -1,6 +1,7 @@
 #include "render/light_chain.h"
 
 #include "base/each_cpu.h"
+#include "light/lab_tile.h"
 #include "render/cached_source.h"
 #include "render/cached_tile.h"
 #include "render/glow.h"
@@ -31,11 +32,7 @@ public:
     {
         if (auto done = in().read(level, out, run); !done)
             return done;
-        const Rect &area = out.area();
-        for (int y = area.y0; y < area.y1; ++y)
-            for (int x = area.x0; x < area.x1; x += kRowRun)
-                m_row.apply(std::min(kRowRun, area.x1 - x), out.at(0, x, y), out.at(1, x, y),
-                            out.at(2, x, y));
+        forEachRun(out, [&](int n, float *r, float *g, float *b) { m_row.apply(n, r, g, b); });
         return {};
     }
 

@@ -70,6 +70,42 @@ private Q_SLOTS:
         }
     }
 
+    /// Of ground with an edge of 0.4 and some grain: at most some percent of the edge, in few
+    /// pixels.
+    void everyOtherPixelSaysAsMuch()
+    {
+        for (const auto &[width, height] : {std::pair(81, 60), {64, 51}}) {
+            const Plane grain = noise(width, height);
+            Plane in(width, height, 1);
+            for (int y = 0; y < height; ++y)
+                for (int x = 0; x < width; ++x)
+                    in.row(y)[x] = (x + y < 70 ? 0.3F : 0.7F) + 0.002F * float(y) +
+                                   0.03F * (grain.row(y)[x] - 0.5F);
+            const GuidedMean mean(1.6, GuidedMean::Divided::Beforehand);
+            const auto all = mean.lines(in, 0.004F);
+            const PlaneRows rows{in.row(0), size_t(width), width, height};
+            const auto some = mean.everyOther(rows, 0.004F);
+            QCOMPARE(some.slope.width(), (width + 1) / 2);
+            FilledRows slope(some.slope, 0, 0, {0, 0, width, height});
+            FilledRows offset(some.offset, 0, 0, {0, 0, width, height});
+            double worst = 0;
+            double sum = 0;
+            for (int y = 0; y < height; ++y) {
+                const float *a = slope.row(y);
+                const float *b = offset.row(y);
+                for (int x = 0; x < width; ++x) {
+                    const float own = in.row(y)[x];
+                    const float expected = all.slope.row(y)[x] * own + all.offset.row(y)[x];
+                    const double off = double(std::abs(a[x] * own + b[x] - expected));
+                    worst = std::max(worst, off);
+                    sum += off;
+                }
+            }
+            QVERIFY2(worst < 0.03, std::to_string(worst).c_str());
+            QVERIFY2(sum / (width * height) < 0.001, std::to_string(sum).c_str());
+        }
+    }
+
     void whatIsEnlargedLiesBetweenMiddles()
     {
         for (const int step : {2, 4, 8, 16, 32}) {
