@@ -23,17 +23,11 @@ struct LabPlanes {
     LabPlanes(LightTile &light, const std::array<float, 9> &toLms) : isNeutral(light.isNeutral())
     {
         toLab(light, toLms);
-        const Rect &area = light.area();
-        const auto take = [&](int channel, Plane &to) {
-            to = Plane(area.width(), area.height(), 1);
-            for (int y = area.y0; y < area.y1; ++y)
-                std::copy_n(light.row(channel, y), area.width(), to.row(y - area.y0));
-        };
-        take(0, L);
+        L = planeOf(light, 0);
         if (isNeutral)
             return;
-        take(1, a);
-        take(2, b);
+        a = planeOf(light, 1);
+        b = planeOf(light, 2);
     }
 
     /// The part of `out`, as light.

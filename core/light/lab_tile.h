@@ -1,6 +1,7 @@
 #pragma once
 
 #include "colour/pixel_rows.h"
+#include "raster/image.h"
 #include "raster/light_tile.h"
 
 namespace buttonhole
@@ -15,6 +16,16 @@ void forEachRun(LightTile &light, const Act &act)
         for (int x = area.x0; x < area.x1; x += kRowRun)
             act(std::min(kRowRun, area.x1 - x), light.at(0, x, y), light.at(1, x, y),
                 light.at(2, x, y));
+}
+
+/// A channel's plane of a tile's area.
+inline Image<float> planeOf(const LightTile &light, int channel)
+{
+    const Rect &area = light.area();
+    Image<float> out(area.width(), area.height(), 1);
+    for (int y = area.y0; y < area.y1; ++y)
+        std::copy_n(light.row(channel, y), area.width(), out.row(y - area.y0));
+    return out;
 }
 
 /// A tile's linear light as OKLab (L, a, b in the places of red, green, blue), in place; and back.

@@ -17,16 +17,6 @@ constexpr double kCoarsePx = 20;
 constexpr double kLeastTexture = 0.3; ///< px of a level: less is nothing there
 constexpr float kEdgeVariance = 0.004F;
 
-/// A channel's plane of an area.
-Plane planeOf(const LightTile &light, int channel)
-{
-    const Rect &area = light.area();
-    Plane out(area.width(), area.height(), 1);
-    for (int y = area.y0; y < area.y1; ++y)
-        std::copy_n(light.row(channel, y), area.width(), out.row(y - area.y0));
-    return out;
-}
-
 /// Light round a part of a level, reduced: read from a coarser level as far as there are such, and
 /// from there on by means.
 struct CoarseLight {
