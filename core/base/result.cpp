@@ -133,6 +133,8 @@ Error caughtError(const std::string &subject)
         throw;
     } catch (const std::bad_alloc &) {
         return {ErrorKind::OutOfMemory, subject, {}};
+    } catch (const std::system_error &problem) {
+        return {ErrorKind::Io, subject, problem.what()};
     } catch (const std::exception &problem) {
         return {ErrorKind::Internal, subject, problem.what()};
     } catch (...) {

@@ -8,6 +8,7 @@
 #include "io/file.h"
 #include "io/formats/formats.h"
 #include "io/jpeg.h"
+#include "io/picture_end.h"
 #include "io/png.h"
 
 #include <fcntl.h>
@@ -93,9 +94,10 @@ Result<ExportedPicture> measureOnDisk(const PhotoLevels &levels, const Take &tak
 } // namespace
 
 Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
-                                      const ExportSettings &settings, const std::string &path,
+                                      const ExportSettings &settings, const OutputPath &output,
                                       const Run &run)
 {
+    const std::string &path = output.path;
     if (const auto fine = checkSettings(settings, path); !fine)
         return fine.error();
     const auto format = formatFromPath(path);
@@ -116,7 +118,7 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
                                    settings.description};
     carried.width = width;
     carried.height = height;
-    const auto written = writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
+    const auto written = writeAtomically(output, [&](const std::string &temporary) -> Result<void> {
         Thumbnail thumbnail(order.picture.width(), order.picture.height(), kThumbnailPx,
                             order.output.profile);
         const bool hasMetadata =
@@ -129,10 +131,12 @@ Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &tak
             if (auto encoded = encodeTo(file.fd, temporary, order); !encoded)
                 return encoded;
         }
-        if (!hasMetadata)
-            return {};
-        carried.thumbnailJpeg = thumbnail.jpeg();
-        return levels.photo().metadata.writeTo(temporary, carried);
+        if (hasMetadata) {
+            carried.thumbnailJpeg = thumbnail.jpeg();
+            if (auto added = levels.photo().metadata.writeTo(temporary, carried); !added)
+                return added;
+        }
+        return checkPictureEnd(temporary);
     });
     if (!written)
         return written.error();

@@ -2,6 +2,7 @@
 
 #include "document/take.h"
 #include "export/picture_format.h"
+#include "io/file.h"
 #include "io/metadata.h"
 #include "io/photo_levels.h"
 
@@ -38,9 +39,9 @@ struct ExportedPicture {
 /// carried over. Streams strips: rendering and encoding overlap; memory does not grow with the
 /// picture beyond the photo itself.
 /// Errors: InvalidArgument (settings; `path` is the opened photo, or its ending another format's),
-/// NoPermission, NotFound, DiskFull, Cancelled; what stood at `path` is then untouched.
+/// NoPermission, NotFound, DiskFull, Conflict, Cancelled; what stood at `path` is then untouched.
 Result<ExportedPicture> exportPicture(const PhotoLevels &levels, const Take &take,
-                                      const ExportSettings &settings, const std::string &path,
+                                      const ExportSettings &settings, const OutputPath &path,
                                       const Run &run = {});
 
 /// The size an export will have, found by encoding it to memory.

@@ -14,8 +14,9 @@ namespace buttonhole
 {
 
 Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
-                        const std::string &path, const Run &run)
+                        const OutputPath &output, const Run &run)
 {
+    const std::string &path = output.path;
     const Photo &photo = levels.photo();
     if (bits != 8 && bits != 16)
         return Error{ErrorKind::InvalidArgument, path, "bits are 8 or 16"};
@@ -30,7 +31,7 @@ Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
     spec.height = height;
     spec.channels = 1;
     spec.bits = bits;
-    return writeAtomically(path, [&](const std::string &temporary) -> Result<void> {
+    return writeAtomically(output, [&](const std::string &temporary) -> Result<void> {
         const OpenFile file(::open(temporary.c_str(), O_WRONLY | O_CLOEXEC));
         if (file.fd < 0)
             return systemError(path);

@@ -9,6 +9,6 @@ namespace buttonhole
 /// One keep's final mask, of the whole photo, as a grey PNG of 8 or 16 bits.
 /// Errors: as exportPicture().
 Result<void> exportMask(const PhotoLevels &levels, const Keep &keep, int bits,
-                        const std::string &path, const Run &run = {});
+                        const OutputPath &path, const Run &run = {});
 
 } // namespace buttonhole

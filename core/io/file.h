@@ -32,15 +32,33 @@ struct FileStamp {
 };
 FileStamp stampOf(const std::string &path);
 
+/// What is done about a file that stands where one is written to.
+enum class Overwrite {
+    Yes,
+    No, ///< it stays; one with the very same bytes counts as written
+};
+/// A path to write to.
+struct OutputPath {
+    OutputPath(std::string where, Overwrite whether = Overwrite::Yes)
+        : path(std::move(where)), overwrite(whether)
+    {
+    }
+    OutputPath(const char *where) : path(where) {}
+    std::string path;
+    Overwrite overwrite = Overwrite::Yes;
+};
+
 /// Writes a file so that it is either whole or not there: `fill` writes to a temporary file in the
-/// same folder, which is flushed to disk and then renamed over `path`. On any error the temporary
-/// file is removed and what stood at `path` is untouched. A link at `path` stays one: what it leads
+/// same folder, which is flushed to disk and then renamed to the path. On any error the temporary
+/// file is removed and what stood at the path is untouched. A link there stays one: what it leads
 /// to is replaced. The temporary name is short, so that any name a folder can hold can be written.
-/// Errors: NoPermission (a write-protected file too), NotFound (no such folder), DiskFull, and
-/// whatever `fill` returns.
-Result<void> writeAtomically(const std::string &path,
+/// Errors: NoPermission (a write-protected file too), NotFound (no such folder), DiskFull, Conflict
+/// (something else is there and may not be overwritten), and whatever `fill` returns.
+Result<void> writeAtomically(const OutputPath &path,
                              const std::function<Result<void>(const std::string &temporary)> &fill);
-Result<void> writeBytesAtomically(const std::string &path, const void *data, size_t size);
+Result<void> writeBytesAtomically(const OutputPath &path, const void *data, size_t size);
+/// Removes temporary files of programs that were killed while they wrote into a folder.
+void removeLeftovers(const std::string &folder);
 /// write(2) until all is written.
 Result<void> writeAll(int descriptor, const void *data, size_t size, const std::string &subject);
 
@@ -57,6 +75,23 @@ private:
 };
 /// Lower-case hexadecimal SHA-256. Reads in pieces. Errors: those of readFile(), Cancelled.
 Result<std::string> sha256OfFile(const std::string &path, const Run &run = {});
+
+/// Holds off other programs of ours that would write many files into a folder, for as long as it
+/// lives. The kernel lets go of it with the process.
+class FolderLock
+{
+public:
+    /// Null where another one has it. A file system that knows no locks gives one that holds off
+    /// nobody.
+    static std::shared_ptr<const FolderLock> take(const std::string &folder);
+    ~FolderLock();
+    FolderLock(const FolderLock &) = delete;
+    FolderLock &operator=(const FolderLock &) = delete;
+
+private:
+    explicit FolderLock(int descriptor) : m_descriptor(descriptor) {}
+    int m_descriptor;
+};
 
 /// A private folder of its own in the temporary one, gone with the object and all that is in it.
 class TemporaryFolder

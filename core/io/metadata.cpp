@@ -1,11 +1,17 @@
 #include "io/metadata.h"
 
+#include "io/file.h"
+
 #include <exiv2/exiv2.hpp>
 
 #include <algorithm>
-#include <cerrno>
 #include <cmath>
 #include <mutex>
+
+#include <fcntl.h>
+#include <sys/mman.h>
+#include <sys/stat.h>
+#include <unistd.h>
 
 namespace buttonhole
 {
@@ -267,14 +273,75 @@ bool Metadata::hasToWrite(const WriteOptions &options) const
            (!isEmpty() && options.carried != Carried::Nothing);
 }
 
+namespace
+{
+
+/// A file's bytes, mapped: they cost no memory beside the system's own copy. Exiv2 changes a TIFF
+/// where it lies: what it changes is this process's own.
+class Mapped
+{
+public:
+    explicit Mapped(const std::string &path)
+    {
+        const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+        struct stat info {
+        };
+        if (fd >= 0 && ::fstat(fd, &info) == 0 && info.st_size > 0) {
+            m_size = size_t(info.st_size);
+            m_data = ::mmap(nullptr, m_size, PROT_READ | PROT_WRITE, MAP_PRIVATE, fd, 0);
+        }
+        if (fd >= 0)
+            ::close(fd);
+    }
+    ~Mapped()
+    {
+        if (isThere())
+            ::munmap(m_data, m_size);
+    }
+    Mapped(const Mapped &) = delete;
+    Mapped &operator=(const Mapped &) = delete;
+    bool isThere() const { return m_data != MAP_FAILED; }
+    const Exiv2::byte *data() const { return static_cast<const Exiv2::byte *>(m_data); }
+    size_t size() const { return m_size; }
+
+private:
+    void *m_data = MAP_FAILED;
+    size_t m_size = 0;
+};
+
+/// Writes a picture that the library has changed in memory. Let to write to the file itself it
+/// says nothing of a disk that is full.
+Result<void> writeChanged(Exiv2::Image &image, const std::string &path)
+{
+    Exiv2::BasicIo &io = image.io();
+    if (io.open() != 0)
+        return Error{ErrorKind::Io, path, "its metadata cannot be written"};
+    const size_t size = size_t(io.size());
+    const Exiv2::byte *bytes = io.mmap();
+    // Not emptied first: the bytes may lie in the mapped file itself.
+    const int fd = ::open(path.c_str(), O_WRONLY | O_CLOEXEC);
+    if (fd < 0)
+        return systemError(path);
+    auto written = writeAll(fd, bytes, size, path);
+    if (written && ::ftruncate(fd, off_t(size)) != 0)
+        written = systemError(path);
+    if (::close(fd) != 0 && written)
+        written = systemError(path);
+    return written;
+}
+
+} // namespace
+
 Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &options) const
 {
     if (!hasToWrite(options))
         return {};
     setUpLibrary();
-    errno = 0;
+    const Mapped file(path);
+    if (!file.isThere())
+        return systemError(path);
     try {
-        const auto image = Exiv2::ImageFactory::open(path);
+        const auto image = Exiv2::ImageFactory::open(file.data(), long(file.size()));
         image->readMetadata();
         WriteOptions carried = options;
         if (image->imageType() == Exiv2::ImageType::tiff)
@@ -300,10 +367,10 @@ Result<void> Metadata::writeTo(const std::string &path, const WriteOptions &opti
         image->setXmpData(xmp);
         image->setIptcData(iptc);
         image->writeMetadata();
+        return writeChanged(*image, path);
     } catch (const Exiv2::AnyError &problem) {
-        return Error{errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io, path, problem.what()};
+        return Error{ErrorKind::Io, path, problem.what()};
     }
-    return {};
 }
 
 } // namespace buttonhole

@@ -2,6 +2,7 @@
 
 #include "export/export.h"
 #include "io/file.h"
+#include "io/picture_end.h"
 #include "job/deliver.h"
 #include "lettering/lettering.h"
 #include "render/render.h"
@@ -147,8 +148,9 @@ Result<Printed> printPdf(size_t count, const NextPicture &next, const PrintPage 
             pictures.clear();
             ++out.pages;
         }
-        const auto done = (*pdf)->finish();
-        return done ? done : Error{done.error().kind, path, done.error().detail};
+        if (const auto done = (*pdf)->finish(); !done)
+            return Error{done.error().kind, path, done.error().detail};
+        return checkPictureEnd(temporary);
     };
     if (auto written = writeAtomically(path, write); !written)
         return written.error();

@@ -4,9 +4,17 @@
 
 #include "colour/srgb_curve.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 
+#include <cerrno>
 #include <cmath>
+#include <system_error>
+
+#include <fcntl.h>
+#include <sys/mman.h>
+#include <sys/stat.h>
+#include <unistd.h>
 
 namespace buttonhole
 {
@@ -223,11 +231,104 @@ Result<Decoded> decode(const std::string &path, const Run &run)
     return out;
 }
 
+/// Writes at a place until all is written. False, and errno set: it could not.
+bool writeAllAt(int fd, const void *data, size_t size, int64_t place)
+{
+    const auto *from = static_cast<const char *>(data);
+    while (size > 0) {
+        const ssize_t done = ::pwrite(fd, from, size, off_t(place));
+        if (done < 0 && errno == EINTR)
+            continue;
+        if (done <= 0) {
+            errno = done < 0 ? errno : ENOSPC;
+            return false;
+        }
+        from += done;
+        place += done;
+        size -= size_t(done);
+    }
+    return true;
+}
+
+Error writeError(int code, const std::string &path)
+{
+    const bool isFull = code == ENOSPC || code == EDQUOT;
+    return {isFull ? ErrorKind::DiskFull : ErrorKind::Io, path,
+            std::generic_category().message(code)};
+}
+
+/// A file that remembers whether all that was written to it arrived: what writes through it need
+/// not say so, and mostly does not when it closes.
+class CheckedFile final : public OIIO::Filesystem::IOProxy
+{
+public:
+    explicit CheckedFile(const std::string &path)
+        : IOProxy(path, Write),
+          m_fd(::open(path.c_str(), O_RDWR | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)),
+          m_errno(m_fd < 0 ? errno : 0)
+    {
+    }
+    ~CheckedFile() override { close(); }
+
+    const char *proxytype() const override { return "checked"; }
+    void close() override
+    {
+        if (m_fd >= 0 && ::close(m_fd) != 0 && m_errno == 0)
+            m_errno = errno;
+        m_fd = -1;
+    }
+    bool opened() const override { return m_fd >= 0; }
+    int64_t tell() override { return m_pos; }
+    bool seek(int64_t offset) override
+    {
+        m_pos = offset;
+        return true;
+    }
+    size_t read(void *to, size_t size) override
+    {
+        const size_t got = pread(to, size, m_pos);
+        m_pos += int64_t(got);
+        return got;
+    }
+    size_t pread(void *to, size_t size, int64_t offset) override
+    {
+        const ssize_t got = ::pread(m_fd, to, size, off_t(offset));
+        return got < 0 ? 0 : size_t(got);
+    }
+    size_t write(const void *from, size_t size) override
+    {
+        const size_t done = pwrite(from, size, m_pos);
+        m_pos += int64_t(done);
+        return done;
+    }
+    size_t pwrite(const void *from, size_t size, int64_t offset) override
+    {
+        if (m_errno == 0 && !writeAllAt(m_fd, from, size, offset))
+            m_errno = errno;
+        return m_errno == 0 ? size : 0;
+    }
+    size_t size() const override
+    {
+        struct stat info {
+        };
+        return ::fstat(m_fd, &info) == 0 ? size_t(info.st_size) : 0;
+    }
+    void flush() const override {}
+    /// Of the first write that failed; 0: none did.
+    int problem() const { return m_errno; }
+
+private:
+    int m_fd;
+    int m_errno;
+};
+
 class TiffWriter final : public PictureWriter
 {
 public:
-    TiffWriter(std::unique_ptr<OIIO::ImageOutput> output, const PictureSpec &spec, std::string path)
-        : m_output(std::move(output)), m_spec(spec), m_path(std::move(path))
+    TiffWriter(std::unique_ptr<CheckedFile> file, std::unique_ptr<OIIO::ImageOutput> output,
+               const PictureSpec &spec, std::string path)
+        : m_file(std::move(file)), m_output(std::move(output)), m_spec(spec),
+          m_path(std::move(path))
     {
     }
     Result<void> writeRows(const void *rows, int count) override
@@ -240,7 +341,9 @@ public:
     }
     Result<void> finish() override
     {
-        if (!m_output->close())
+        const bool isClosed = m_output->close();
+        m_file->close();
+        if (!isClosed || m_file->problem() != 0)
             return failure();
         return {};
     }
@@ -248,9 +351,11 @@ public:
 private:
     Error failure() const
     {
-        const ErrorKind kind = errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io;
-        return {kind, m_path, m_output->geterror()};
+        if (m_file->problem() != 0)
+            return writeError(m_file->problem(), m_path);
+        return {ErrorKind::Io, m_path, m_output->geterror()};
     }
+    std::unique_ptr<CheckedFile> m_file; ///< outlives the output
     std::unique_ptr<OIIO::ImageOutput> m_output;
     PictureSpec m_spec;
     std::string m_path;
@@ -260,10 +365,12 @@ private:
 Result<std::unique_ptr<PictureWriter>> makeTiffWriter(const std::string &path,
                                                       const PictureSpec &spec)
 {
-    errno = 0;
     auto output = OIIO::ImageOutput::create("tiff");
     if (!output)
         return Error{ErrorKind::Io, path, OIIO::geterror()};
+    auto file = std::make_unique<CheckedFile>(path);
+    if (file->problem() != 0)
+        return writeError(file->problem(), path);
     OIIO::ImageSpec image(spec.width, spec.height, spec.channels,
                           spec.bits == 16 ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8);
     if (spec.channels == 4) {
@@ -281,11 +388,11 @@ Result<std::unique_ptr<PictureWriter>> makeTiffWriter(const std::string &path,
     if (!spec.icc.empty())
         image.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(spec.icc.size())),
                         spec.icc.data());
-    if (!output->open(path, image))
-        return Error{errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io, path,
-                     output->geterror()};
+    if (!output->set_ioproxy(file.get()) || !output->open(path, image))
+        return file->problem() != 0 ? writeError(file->problem(), path)
+                                    : Error{ErrorKind::Io, path, output->geterror()};
     return std::unique_ptr<PictureWriter>(
-        std::make_unique<TiffWriter>(std::move(output), spec, path));
+        std::make_unique<TiffWriter>(std::move(file), std::move(output), spec, path));
 }
 
 /// For codecs that take a picture at once.
@@ -310,17 +417,47 @@ public:
         // OpenImageIO 2.4 copies AVIF's rows by the length of libheif's, which is longer: it reads
         // past the last one.
         m_pixels.resize(m_pixels.size() + kReadBeyond);
-        errno = 0;
-        const bool isWritten = m_output->open(m_path, m_spec) &&
+        // The codecs write by names, and not all say whether it arrived: so into memory first.
+        const Memory memory;
+        const bool isWritten = memory.fd >= 0 && m_output->open(memory.path(), m_spec) &&
                                m_output->write_image(OIIO::TypeDesc::UINT8, m_pixels.data()) &&
                                m_output->close();
         if (!isWritten)
-            return Error{errno == ENOSPC ? ErrorKind::DiskFull : ErrorKind::Io, m_path,
-                         m_output->geterror()};
-        return {};
+            return Error{ErrorKind::Io, m_path, m_output->geterror()};
+        return memory.copyTo(m_path);
     }
 
 private:
+    /// A nameless file in memory, open.
+    struct Memory {
+        Memory() : fd(::memfd_create("buttonhole-picture", MFD_CLOEXEC)) {}
+        ~Memory()
+        {
+            if (fd >= 0)
+                ::close(fd);
+        }
+        Memory(const Memory &) = delete;
+        Memory &operator=(const Memory &) = delete;
+        std::string path() const { return "/proc/self/fd/" + std::to_string(fd); }
+        Result<void> copyTo(const std::string &to) const
+        {
+            CheckedFile file(to);
+            std::vector<char> piece(1 << 20);
+            for (off_t at = 0;;) {
+                const ssize_t got = ::pread(fd, piece.data(), piece.size(), at);
+                if (got < 0)
+                    return writeError(errno, to);
+                if (got == 0)
+                    break;
+                file.write(piece.data(), size_t(got));
+                at += got;
+            }
+            file.close();
+            return file.problem() == 0 ? Result<void>() : writeError(file.problem(), to);
+        }
+        int fd;
+    };
+
     static constexpr size_t kReadBeyond = 4096;
     std::unique_ptr<OIIO::ImageOutput> m_output;
     OIIO::ImageSpec m_spec;

@@ -5,6 +5,10 @@
 #include <cerrno>
 #include <memory>
 #include <string>
+#include <system_error>
+
+#include <fcntl.h>
+#include <unistd.h>
 
 namespace buttonhole
 {
@@ -18,14 +22,20 @@ class CairoPdf final : public PdfWriter
 {
 public:
     explicit CairoPdf(std::string file)
-        : m_file(std::move(file)), m_surface(cairo_pdf_surface_create(m_file.c_str(), 1, 1)),
+        : m_file(std::move(file)),
+          m_descriptor(::open(m_file.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)),
+          m_surface(cairo_pdf_surface_create_for_stream(write, this, 1, 1)),
           m_cairo(cairo_create(m_surface))
     {
+        if (m_descriptor < 0)
+            m_errno = errno;
     }
     ~CairoPdf() override
     {
         cairo_destroy(m_cairo);
         cairo_surface_destroy(m_surface);
+        if (m_descriptor >= 0)
+            ::close(m_descriptor);
     }
 
     Result<void> addPage(double width, double height,
@@ -45,6 +55,24 @@ public:
     }
 
 private:
+    /// Writing to a file by its name, cairo says nothing of a disk that is full.
+    static cairo_status_t write(void *closure, const unsigned char *data, unsigned int length)
+    {
+        auto *self = static_cast<CairoPdf *>(closure);
+        while (length > 0 && self->m_errno == 0) {
+            const ssize_t done = ::write(self->m_descriptor, data, length);
+            if (done < 0 && errno == EINTR)
+                continue;
+            if (done <= 0) {
+                self->m_errno = done < 0 ? errno : ENOSPC;
+                break;
+            }
+            data += done;
+            length -= unsigned(done);
+        }
+        return self->m_errno == 0 ? CAIRO_STATUS_SUCCESS : CAIRO_STATUS_WRITE_ERROR;
+    }
+
     Result<void> draw(const PdfPicture &picture)
     {
         // Its pixels are in the JPEG; cairo wants to know of what size they are.
@@ -72,16 +100,21 @@ private:
 
     Result<void> problemOf(cairo_status_t status) const
     {
+        if (m_errno != 0) {
+            const bool isFull = m_errno == ENOSPC || m_errno == EDQUOT;
+            return Error{isFull ? ErrorKind::DiskFull : ErrorKind::Io, m_file,
+                         std::generic_category().message(m_errno)};
+        }
         if (status == CAIRO_STATUS_SUCCESS)
             return {};
         if (status == CAIRO_STATUS_NO_MEMORY)
             return Error{ErrorKind::OutOfMemory, m_file, {}};
-        const bool isFull = status == CAIRO_STATUS_WRITE_ERROR && errno == ENOSPC;
-        return Error{isFull ? ErrorKind::DiskFull : ErrorKind::Io, m_file,
-                     cairo_status_to_string(status)};
+        return Error{ErrorKind::Io, m_file, cairo_status_to_string(status)};
     }
 
     std::string m_file;
+    int m_errno = 0; ///< of the first write that failed
+    int m_descriptor;
     cairo_surface_t *m_surface;
     cairo_t *m_cairo;
 };
