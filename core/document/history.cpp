@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <atomic>
+#include <compare>
+#include <set>
 #include <unordered_set>
 
 namespace buttonhole
@@ -16,56 +18,75 @@ uint64_t newStateId()
     return ++last;
 }
 
-using Shapes = std::unordered_set<const StepShape *>;
+/// What holds planes: a step's shape or a removal's patch. Neither ever changes.
+class Holder
+{
+public:
+    explicit Holder(const StepShape &shape) : m_shape(&shape) {}
+    explicit Holder(const Patch &patch) : m_patch(&patch) {}
+    friend auto operator<=>(const Holder &, const Holder &) = default;
+
+    template <class F>
+    void visitBlocks(const F &f) const
+    {
+        const auto visit = [&](const MaskPlane &plane) { plane.visitBlocks(f); };
+        if (m_shape)
+            m_shape->visitPlanes(visit);
+        else
+            m_patch->visitPlanes(visit);
+    }
+
+private:
+    const StepShape *m_shape = nullptr;
+    const Patch *m_patch = nullptr;
+};
+using Holders = std::set<Holder>;
 using Blocks = std::unordered_set<const TileBlock *>;
 
 template <class F>
-void visitShapes(const Work &work, const F &f)
+void visitHolders(const Work &work, const F &f)
 {
-    for (const auto &take : work.takes)
+    for (const auto &take : work.takes) {
         take->visitMasks([&](const Mask &mask) {
             for (const Step &step : mask.steps)
-                f(*step.shape);
+                f(Holder(*step.shape));
         });
+        for (const Removal &removal : take->removals)
+            if (removal.patch)
+                f(Holder(*removal.patch));
+    }
 }
 
-/// f(block) for each tile of each step; one that two steps share comes twice.
+/// f(block) for each tile; one that two steps share comes twice.
 template <class F>
 void visitBlocks(const Work &work, const F &f)
 {
-    visitShapes(work, [&](const StepShape &shape) {
-        shape.visitPlanes([&](const MaskPlane &plane) { plane.visitBlocks(f); });
-    });
+    visitHolders(work, [&](const Holder &holder) { holder.visitBlocks(f); });
 }
 
-/// The blocks of `work` that `other` does not use. Shapes that both have need no look inside.
+/// The blocks of `work` that `other` does not use. What both have needs no look inside.
 std::vector<std::shared_ptr<TileBlock>> blocksOnlyIn(const Work &work, const Work &other)
 {
-    Shapes shared;
-    visitShapes(other, [&](const StepShape &shape) { shared.insert(&shape); });
-    Shapes own;
-    visitShapes(work, [&](const StepShape &shape) {
-        if (!shared.count(&shape))
-            own.insert(&shape);
+    Holders theirs;
+    visitHolders(other, [&](const Holder &holder) { theirs.insert(holder); });
+    Holders own;
+    Holders mine;
+    visitHolders(work, [&](const Holder &holder) {
+        mine.insert(holder);
+        if (!theirs.contains(holder))
+            own.insert(holder);
     });
     if (own.empty())
         return {};
-    Shapes mine;
-    visitShapes(work, [&](const StepShape &shape) { mine.insert(&shape); });
-    Blocks theirs;
-    visitShapes(other, [&](const StepShape &shape) {
-        if (!mine.count(&shape))
-            shape.visitPlanes([&](const MaskPlane &plane) {
-                plane.visitBlocks([&](const auto &block) { theirs.insert(block.get()); });
-            });
-    });
+    Blocks known;
+    for (const Holder &holder : theirs)
+        if (!mine.contains(holder))
+            holder.visitBlocks([&](const auto &block) { known.insert(block.get()); });
     std::vector<std::shared_ptr<TileBlock>> out;
-    for (const StepShape *shape : own)
-        shape->visitPlanes([&](const MaskPlane &plane) {
-            plane.visitBlocks([&](const auto &block) {
-                if (theirs.insert(block.get()).second)
-                    out.push_back(block);
-            });
+    for (const Holder &holder : own)
+        holder.visitBlocks([&](const auto &block) {
+            if (known.insert(block.get()).second)
+                out.push_back(block);
         });
     return out;
 }

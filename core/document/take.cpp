@@ -129,11 +129,8 @@ void Take::visitPlanes(const std::function<void(const MaskPlane &)> &visit) cons
             step.shape->visitPlanes(visit);
     });
     for (const Removal &removal : removals)
-        if (removal.patch) {
-            visit(removal.patch->where);
-            for (const MaskPlane &plane : removal.patch->roots)
-                visit(plane);
-        }
+        if (removal.patch)
+            removal.patch->visitPlanes(visit);
 }
 
 void Take::visitMasks(const std::function<void(const Mask &)> &visit) const

@@ -14,6 +14,14 @@ struct Patch {
     MaskPlane where;                ///< how much of it shows, 0..65535; of the photo's size
     std::array<MaskPlane, 3> roots; ///< red, green, blue; of any value where nothing shows
     uint64_t content = newContent();
+
+    template <class F>
+    void visitPlanes(const F &visit) const
+    {
+        visit(where);
+        for (const MaskPlane &plane : roots)
+            visit(plane);
+    }
 };
 
 /// @param where not 0: that pixel of `light` shows; row by row over its area

@@ -3,6 +3,7 @@
 #include "raster/tile_pool.h"
 
 #include <lz4.h>
+#include <xxhash.h>
 
 #include <algorithm>
 #include <cassert>
@@ -56,10 +57,12 @@ TileBlock::Pixels TileBlock::decoded() const
         return raw;
     }
     std::vector<char> stored(m_fileBytes);
-    // A disk that does not give back what it took costs a state of undo, never the present.
-    if (!m_file->read(m_fileOffset, stored.data(), stored.size()))
-        std::fill_n(raw.get(), kCount, uint16_t(0));
-    else if (m_fileBytes == kBytes)
+    // A disk need not give back what it took: nothing may go on with other pixels, least of all a
+    // save over the last good file.
+    if (!m_file->read(m_fileOffset, stored.data(), stored.size()) ||
+        XXH3_64bits(stored.data(), stored.size()) != m_fileDigest)
+        throw SwapLost();
+    if (m_fileBytes == kBytes)
         std::memcpy(to, stored.data(), kBytes);
     else
         LZ4_decompress_safe(stored.data(), to, int(stored.size()), int(kBytes));
@@ -221,8 +224,8 @@ bool TileBlock::swapOut(const std::shared_ptr<SwapFile> &file, bool keepsSmall) 
         m_packed = packed(m_raw.get(), int(kBytes));
     const bool isPacked = !m_packed.empty();
     const size_t size = isPacked ? m_packed.size() : kBytes;
-    const auto offset =
-        isPacked ? file->write(m_packed.data(), size) : file->write(m_raw.get(), size);
+    const void *stored = isPacked ? static_cast<const void *>(m_packed.data()) : m_raw.get();
+    const auto offset = file->write(stored, size);
     if (!offset) {
         if (m_raw)
             dropPacked();
@@ -231,6 +234,7 @@ bool TileBlock::swapOut(const std::shared_ptr<SwapFile> &file, bool keepsSmall) 
     m_file = file;
     m_fileOffset = *offset;
     m_fileBytes = size;
+    m_fileDigest = XXH3_64bits(stored, size);
     dropPacked();
     m_raw.reset();
     return true;

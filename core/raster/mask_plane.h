@@ -15,7 +15,7 @@ namespace buttonhole
 
 /// The pixels of one mask tile, kTileSize x kTileSize, shared between takes and undo entries.
 /// May be packed (LZ4) or moved to a file while nobody looks at it; pixels() brings it back.
-/// Thread-safe.
+/// Whatever reads pixels throws SwapLost where the file does not give them back. Thread-safe.
 class TileBlock
 {
 public:
@@ -84,6 +84,7 @@ private:
     mutable std::shared_ptr<SwapFile> m_file;
     mutable uint64_t m_fileOffset = 0;
     mutable size_t m_fileBytes = 0; ///< kCount * 2: not packed
+    mutable uint64_t m_fileDigest = 0;
 };
 
 /// A photo-sized raster of coverage, uint16 0..65535, in copy-on-write tiles.

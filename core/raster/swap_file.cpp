@@ -1,6 +1,6 @@
 #include "raster/swap_file.h"
 
-#include <vector>
+#include <cerrno>
 
 #include <fcntl.h>
 #include <unistd.h>
@@ -46,6 +46,8 @@ std::optional<uint64_t> SwapFile::write(const void *bytes, size_t size)
     while (done < size) {
         const ssize_t now = ::pwrite(m_descriptor, static_cast<const char *>(bytes) + done,
                                      size - done, off_t(offset + done));
+        if (now < 0 && errno == EINTR)
+            continue;
         if (now <= 0) {
             m_failed = true;
             return std::nullopt;
@@ -62,6 +64,8 @@ bool SwapFile::read(uint64_t offset, void *bytes, size_t size) const
     while (done < size) {
         const ssize_t now = ::pread(m_descriptor, static_cast<char *>(bytes) + done, size - done,
                                     off_t(offset + done));
+        if (now < 0 && errno == EINTR)
+            continue;
         if (now <= 0)
             return false;
         done += size_t(now);

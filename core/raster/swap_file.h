@@ -1,14 +1,26 @@
 #pragma once
 
 #include <atomic>
+#include <cerrno>
 #include <cstddef>
 #include <cstdint>
 #include <memory>
 #include <optional>
 #include <string>
+#include <system_error>
 
 namespace buttonhole
 {
+
+/// Thrown where what was moved to the file does not come back: it stays there, to be asked for
+/// again. What it happens to (a save, a tile) fails; nothing goes on without the pixels.
+struct SwapLost : std::system_error {
+    SwapLost()
+        : std::system_error(EIO, std::generic_category(),
+                            "masks that were moved to the disk do not come back")
+    {
+    }
+};
 
 /// A nameless temporary file for what memory should not hold. It is gone with the process, however
 /// that ends. Thread-safe.

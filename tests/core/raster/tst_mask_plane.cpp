@@ -3,7 +3,12 @@
 #include "registry.h"
 #include "samples.h"
 
+#include <QFile>
+#include <QTemporaryDir>
+
 #include <atomic>
+
+#include <unistd.h>
 
 using namespace buttonhole;
 using test::pixelsOf;
@@ -28,6 +33,29 @@ class TstMaskPlane : public QObject
     }
 
 private Q_SLOTS:
+    /// A tile that does not come back from the disk is told, and never other pixels.
+    void whatTheDiskLostIsNotMadeUp()
+    {
+        const QTemporaryDir folder;
+        const auto file = SwapFile::create(folder.path().toStdString());
+        QVERIFY(file);
+        MaskPlane plane(300, 300);
+        plane.writable(0, 0)[0] = 1234;
+        plane.visitBlocks([&](const auto &block) { QVERIFY(block->swapOut(file)); });
+        // The file is nameless: it is found by its descriptor.
+        int emptied = 0;
+        for (int fd = 3; fd < 256; ++fd) {
+            const auto place = QFile::symLinkTarget(QStringLiteral("/proc/self/fd/%1").arg(fd));
+            if (place.startsWith(folder.path()))
+                emptied += ::ftruncate(fd, 0) == 0 ? 1 : 0;
+        }
+        QCOMPARE(emptied, 1);
+        QVERIFY_EXCEPTION_THROWN((void)plane.at(0, 0), SwapLost);
+        uint16_t value = 0;
+        QVERIFY_EXCEPTION_THROWN(plane.readOnce({0, 0, 1, 1}, &value, 1), SwapLost);
+        QVERIFY_EXCEPTION_THROWN(plane.readReduced(2, {0, 0, 1, 1}, &value, 1), SwapLost);
+    }
+
     void aFreshPlaneTakesNoTiles()
     {
         const MaskPlane plane(1000, 700, 65535);
