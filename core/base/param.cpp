@@ -27,6 +27,20 @@ nlohmann::json *memberAt(nlohmann::json &in, std::string_view id)
     }
 }
 
+void eraseMember(nlohmann::json &in, std::string_view id)
+{
+    const size_t dot = id.find('.');
+    const auto member = in.is_object() ? in.find(std::string(id.substr(0, dot))) : in.end();
+    if (member == in.end())
+        return;
+    if (dot != std::string_view::npos) {
+        eraseMember(*member, id.substr(dot + 1));
+        if (!member->is_object() || !member->empty())
+            return;
+    }
+    in.erase(member);
+}
+
 const nlohmann::json *findMember(const nlohmann::json &in, std::string_view id)
 {
     const nlohmann::json *at = &in;

@@ -61,6 +61,7 @@ struct AnyParam {
     float most = 0;
     float initial = 0;
     ParamScale scale;
+    int since = 1;
 
     float leastShown() const { return scale.least == scale.most ? least : scale.least; }
     float mostShown() const { return scale.least == scale.most ? most : scale.most; }
@@ -71,7 +72,7 @@ std::vector<AnyParam> anyParams(std::span<const Param<T>> rows)
 {
     std::vector<AnyParam> out;
     for (const Param<T> &row : rows)
-        out.push_back({row.id, row.least, row.most, row.initial(), row.scale});
+        out.push_back({row.id, row.least, row.most, row.initial(), row.scale, row.since});
     return out;
 }
 

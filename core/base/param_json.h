@@ -17,6 +17,8 @@ enum class ParamsWritten {
 /// The member of a dotted id, "tone.black": objects on the way are made. Null where one is no
 /// object.
 nlohmann::json *memberAt(nlohmann::json &in, std::string_view id);
+/// Takes the member of a dotted id out, and objects that hold nothing more then.
+void eraseMember(nlohmann::json &in, std::string_view id);
 const nlohmann::json *findMember(const nlohmann::json &in, std::string_view id); ///< null: none
 
 template <class T>

@@ -36,7 +36,13 @@ constexpr size_t kMostTones = 500;
 constexpr size_t kMostAdjustments = 100; // in a row
 constexpr size_t kMostRemovals = 200;
 constexpr std::array<const char *, 3> kChannels = {"red", "green", "blue"};
-constexpr int kLocalTonesSince = 7;
+// The versions that brought what is no number of a row. Version 1 knew no grey but luminance.
+constexpr int kGreySince = 2;
+constexpr int kInsideOfSince = 4; // and fuzz
+constexpr int kFoundEdgeSince = 5;
+constexpr int kSpillSince = 5;
+constexpr int kInvertedStepSince = 6;
+constexpr int kLocalTonesSince = 7; // and prepare and finish
 constexpr int kGeometrySince = 8;
 constexpr int kRemovalsSince = 10;
 constexpr int kDeliverSince = 10;
@@ -209,7 +215,7 @@ Result<T> readMaskedLine(const json &in, std::span<const Param<T>> rows, const s
     for (const char *own : {"id", "name", "on", "invert", "softEdgeFound", "steps"})
         extra.erase(own);
     for (const Param<T> &row : rows)
-        extra.erase(row.id);
+        eraseMember(extra, row.id);
     line.extraJson = extraOf(std::move(extra), other);
     return line;
 }
@@ -217,7 +223,7 @@ Result<T> readMaskedLine(const json &in, std::span<const Param<T>> rows, const s
 Result<void> readKeep(const json &in, MaskReader &reader, Take &take)
 {
     auto keep = readMaskedLine(in, keepParams(), "Keep " + std::to_string(take.keeps.size() + 1),
-                               {"look"}, reader, take);
+                               {}, reader, take);
     if (!keep)
         return keep.error();
     take.keeps.push_back(std::move(*keep));
@@ -339,61 +345,72 @@ Result<Take> readTake(const json &in, MaskReader &reader)
     return take;
 }
 
-/// Of a take with adjustments, by what kinds they are; one that is not understood asks for no more.
-int neededVersion(const Take &take)
+/// Of what has numbers by a table: the first version that knew its kind and all that is set.
+template <class Kind, class T>
+int neededVersion(const Kind *kind, const T &what)
 {
-    int version = kLocalTonesSince;
-    const auto add = [&](const Adjustment &adjustment) {
-        if (const AdjustmentKind *kind = adjustmentKinds().find(adjustment.kind()))
-            version = std::max(version, kind->since);
-    };
-    for (const auto *lines : {&take.prepare, &take.finish})
-        for (const AdjustmentLine &line : *lines)
-            add(*line.adjustment);
-    for (const LocalTone &tone : take.tones) {
-        for (const AdjustmentRef &effect : tone.effects)
-            add(*effect);
-        version = std::max(version, tone.actsOn == ActsOn::All ? version : kActsOnSince);
-    }
+    int version = 1;
+    for (size_t i = 0; kind && i < kind->numbers.size(); ++i)
+        if (what.number(i) != kind->numbers[i].initial)
+            version = std::max(version, kind->numbers[i].since);
     return version;
 }
 
-/// The first version knew no grey but luminance, the third no fuzz and no step that acts inside
-/// another, the fourth no width found and no marks of spill, the fifth no step inverted, the sixth
-/// nothing before grey and after keeps, the seventh no geometry. What version a number came with,
-/// its row says.
+/// One that is not understood asks for no more.
+int neededVersion(const Adjustment &adjustment)
+{
+    const AdjustmentKind *kind = adjustmentKinds().find(adjustment.kind());
+    return kind ? std::max(kind->since, neededVersion(kind, adjustment)) : 1;
+}
+
+int neededVersion(const Step &step)
+{
+    int version = neededVersion(stepKinds().find(step.shape->kind()), *step.shape);
+    if (step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz)
+        version = std::max(version, kInsideOfSince);
+    if (step.sign == Sign::Spill)
+        version = std::max(version, kSpillSince);
+    if (step.invert)
+        version = std::max(version, kInvertedStepSince);
+    return version;
+}
+
+template <class T>
+int neededVersion(const T &line, std::span<const Param<T>> rows, int since)
+{
+    int version = std::max(since, neededVersion(line, rows));
+    if (line.softEdgeFound)
+        version = std::max(version, kFoundEdgeSince);
+    for (const Step &step : line.steps)
+        version = std::max(version, neededVersion(step));
+    return version;
+}
+
+/// The first version that understands all of a take: the highest that any part of it asks for.
 int firstReader(const Take &take)
 {
-    const auto anyKeep = [&](auto &&isOne) {
-        return std::any_of(take.keeps.begin(), take.keeps.end(), isOne);
-    };
-    const auto anyStep = [&](auto &&isOne) {
-        return anyKeep([&](const Keep &keep) {
-            return std::any_of(keep.steps.begin(), keep.steps.end(), isOne);
-        });
-    };
-    if (!take.removals.empty()) // the newest there is
-        return kRemovalsSince;
-    if (!take.geometry.isPlain())
-        return std::max({take.geometry.deliverWidth > 0 ? kDeliverSince : kGeometrySince,
-                         neededVersion(take),
-                         neededVersion(take.geometry.straightening, Straightening::rows())});
-    if (!take.prepare.empty() || !take.tones.empty() || !take.finish.empty())
-        return neededVersion(take);
-    if (anyStep([](const Step &step) { return step.invert; }))
-        return 6;
-    if (anyKeep([](const Keep &keep) { return keep.softEdgeFound; }) ||
-        anyStep([](const Step &step) { return step.sign == Sign::Spill; }))
-        return 5;
     int version = 1;
+    const auto need = [&](int least) { version = std::max(version, least); };
     if (!take.grey.isPlain() || take.grey.isTinted())
-        version = std::max(2, neededVersion(take.grey, greyParams()));
+        need(std::max(kGreySince, neededVersion(take.grey, greyParams())));
     for (const Keep &keep : take.keeps)
-        version = std::max(version, neededVersion(keep, keepParams()));
-    if (anyStep([](const Step &step) {
-            return step.insideOf != Step::kAnywhere || step.sign == Sign::Fuzz;
-        }))
-        version = std::max(version, 4);
+        need(neededVersion(keep, keepParams(), 1));
+    for (const LocalTone &tone : take.tones) {
+        need(neededVersion(tone, localToneParams(), kLocalTonesSince));
+        need(tone.actsOn == ActsOn::All ? 1 : kActsOnSince);
+        for (const AdjustmentRef &effect : tone.effects)
+            need(neededVersion(*effect));
+    }
+    for (const Removal &removal : take.removals)
+        need(neededVersion(removal, removalParams(), kRemovalsSince));
+    for (const auto *lines : {&take.prepare, &take.finish})
+        for (const AdjustmentLine &line : *lines)
+            need(std::max(kLocalTonesSince, neededVersion(*line.adjustment)));
+    if (!take.geometry.isPlain()) {
+        need(kGeometrySince);
+        need(take.geometry.deliverWidth > 0 ? kDeliverSince : 1);
+        need(neededVersion(take.geometry.straightening, Straightening::rows()));
+    }
     return version;
 }
 

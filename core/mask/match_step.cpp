@@ -5,6 +5,8 @@
 #include "mask/step_json.h"
 #include "mask/window_rows.h"
 
+#include <cmath>
+
 namespace buttonhole
 {
 
@@ -116,6 +118,10 @@ Result<std::shared_ptr<const StepShape>> MatchStep::fromJson(const json &in, Mas
         const json &lab = each.at("oklab");
         if (!lab.is_array() || lab.size() != 3)
             return wrongInput("match oklab", "[L, a, b] is expected");
+        constexpr float kFarthest = 10; // no light that a photo holds is as far from grey
+        for (const json &value : lab)
+            if (!value.is_number() || !(std::abs(value.get<float>()) <= kFarthest))
+                return wrongInput("match oklab", "the colour is out of range");
         match.clicks.push_back({*at,
                                 {lab[0].get<float>(), lab[1].get<float>(), lab[2].get<float>()},
                                 each.value("left", false)});

@@ -6,6 +6,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <functional>
+
 using namespace buttonhole;
 using nlohmann::json;
 
@@ -226,6 +228,133 @@ private Q_SLOTS:
         json in = sample();
         in.merge_patch(json::parse(patch.toStdString()));
         QCOMPARE(QString::fromStdString(read(in).error().detail), where);
+    }
+
+    /// What is at its start again is left out, and must not come back as what is not understood.
+    void numbersPutBackStayPutBack()
+    {
+        json in = sample();
+        in["keeps"][0]["glow"] = {{"strength", 1}, {"sizePx", 40}, {"newer", 7}};
+        in["keeps"][0]["look"] = {{"saturation", 0.5}};
+        auto take = read(in);
+        QVERIFY(take);
+        take->keeps[0].glow = Glow();
+        take->keeps[0].look = ColourLook();
+        const json out = takeToJson(*take, nullptr);
+        QCOMPARE(out.at("keeps").at(0).at("glow").dump(), std::string("{\"newer\":7}"));
+        QVERIFY(!out.at("keeps").at(0).contains("look"));
+        const auto again = read(out);
+        QVERIFY(again);
+        QCOMPARE(again->keeps[0].glow.strength, 0.0F);
+        QCOMPARE(again->keeps[0].glow.sizePx, Glow().sizePx);
+    }
+
+    /// A take is read from the version on that the newest of its parts asks for, whatever else is
+    /// in it: each pair of parts asks for the higher of both.
+    void thePartsAskForTheirVersions()
+    {
+        struct Part {
+            const char *name;
+            int since;
+            std::function<void(json &)> add;
+        };
+        const auto line = [](json &in, const char *list, const char *kind, json numbers) {
+            numbers["kind"] = kind;
+            in[list].push_back(numbers);
+        };
+        const json step{{"kind", "brush"}, {"strokes", json::array()}};
+        const std::vector<Part> parts{
+            {"plain", 1, [](json &) {}},
+            {"inverted", 6,
+             [&](json &in) {
+                 json one = step;
+                 one["invert"] = true;
+                 in["keeps"][0]["steps"].push_back(one);
+             }},
+            {"inverted in a tone", 7,
+             [&](json &in) {
+                 json one = step;
+                 one["invert"] = true;
+                 in["tones"].push_back({{"steps", {one}}, {"effects", json::array()}});
+             }},
+            {"glow", 11, [](json &in) { in["keeps"][0]["glow"]["strength"] = 1; }},
+            {"found edge", 5, [](json &in) { in["keeps"][0]["softEdgeFound"] = true; }},
+            {"removal", 10,
+             [](json &in) {
+                 in["removals"].push_back({{"steps", json::array()}});
+             }},
+            {"crop", 8, [](json &in) { in["geometry"]["quarterTurns"] = 1; }},
+            {"light", 7,
+             [&](json &in) {
+                 line(in, "prepare", "light", {{"exposure", 0.5}});
+             }},
+            {"vignette", 10,
+             [&](json &in) {
+                 line(in, "finish", "vignette", {{"amount", 0.5}});
+             }},
+            {"signature", 12, [&](json &in) {
+                 line(in, "finish", "signature", {{"text", "F"}});
+             }}};
+        const auto versionOf = [&](const json &in) {
+            const auto take = read(in);
+            return take ? takeToJson(*take, nullptr).at("readableFrom").get<int>() : 0;
+        };
+        std::vector<int> alone;
+        for (const Part &part : parts) {
+            json in = sample();
+            part.add(in);
+            alone.push_back(versionOf(in));
+            QVERIFY2(alone.back() >= 1, part.name);
+            if (std::string_view(part.name) != "light" && std::string_view(part.name) != "vignette")
+                QVERIFY2(alone.back() == part.since,
+                         (part.name + (" " + std::to_string(alone.back()))).c_str());
+        }
+        for (size_t a = 0; a < parts.size(); ++a)
+            for (size_t b = 0; b < parts.size(); ++b) {
+                json in = sample();
+                parts[a].add(in);
+                parts[b].add(in);
+                QVERIFY2(versionOf(in) == std::max(alone[a], alone[b]),
+                         (std::string(parts[a].name) + " with " + parts[b].name).c_str());
+            }
+    }
+
+    /// Every number of a step of each sort, beyond all bounds: refused, or written so that it is
+    /// read again.
+    void whatIsTakenCanBeReadAgain()
+    {
+        json in = sample();
+        in["keeps"][0]["steps"] = json::parse(R"([
+            {"kind": "brush", "strokes": [{"sizePx": 20, "points": [[50, 60, 0.5]]}]},
+            {"kind": "match", "clicks": [{"at": [10, 20], "oklab": [0.5, 0.1, 0.1]}]},
+            {"kind": "colour-window", "hueDeg": 30}, {"kind": "tone-window", "from": 0.2},
+            {"kind": "fade", "from": [0, 0], "to": [50, 60]},
+            {"kind": "outline", "points": [[0, 0], [50, 0], [50, 60]]}])");
+        in["grey"] = json::parse(R"({"base": "luminance", "blend": [0.2, 0.3, 0.5],
+            "hueCurve": [{"hue": 30, "value": 0.5, "width": 20}], "tone": {"curve": [[0.2, 0.3]]}})");
+        in["finish"] = json::parse(R"([{"kind": "vignette", "amount": 0.5}])");
+        int refused = 0;
+        int taken = 0;
+        const json flat = in.flatten();
+        for (const auto &[place, value] : flat.items()) {
+            if (!value.is_number())
+                continue;
+            for (const double number : {1e308, -1e308, 1e39, -1e39, 1e9, -1e9}) {
+                json changed = in;
+                changed[json::json_pointer(place)] = number;
+                const auto take = read(changed);
+                refused += take ? 0 : 1;
+                if (!take)
+                    continue;
+                ++taken;
+                const json out = json::parse(takeToJson(*take, nullptr).dump());
+                const auto again = read(out);
+                QVERIFY2(again, (place + ": " + (again ? "" : sentence(again.error()))).c_str());
+                QVERIFY2(takeToJson(*again, nullptr).dump() == out.dump(), place.c_str());
+            }
+        }
+        QVERIFY(refused > 60);
+        qInfo("%d refused, %d taken", refused, taken);
     }
 
     void textThatIsNoJson()
