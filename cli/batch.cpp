@@ -18,6 +18,8 @@ Result<BatchOrder> orderOf(const BatchArguments &arguments, const OutputOptions 
     out.placesAll = arguments.placesAll;
     out.allTakes = arguments.allTakes;
     out.resumes = arguments.resumes;
+    out.alsoRead = arguments.presets; // names that are no files do no harm
+    out.alsoRead.push_back(arguments.exportPreset);
     // A decoder works on one processor, so a second photo fills the others.
     out.workers = arguments.workers > 0 ? arguments.workers : 2;
     for (const std::string &name : arguments.presets) {

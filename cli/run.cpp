@@ -270,15 +270,14 @@ void describeBatch(CLI::App &command, cli::BatchArguments &batch)
     command.add_flag("--resume", batch.resumes, "go on where the manifest in the folder ends");
     command.add_option("--jobs", batch.workers, "photos at a time; 2 otherwise")
         ->check(CLI::Range(1, 64));
-    addDelivery<std::string>(command, batch, "--format",
-                             "jpeg, png, tiff, webp, avif or openraster",
-                             [](Delivery &delivery, const std::string &word) {
-                                 if (word == "openraster")
-                                     delivery.picture.format = PictureFormat::OpenRaster;
-                                 else if (const auto format = formatFromPath("." + word))
-                                     delivery.picture.format = *format;
-                             })
-        ->check(CLI::IsMember({"jpeg", "png", "tiff", "webp", "avif", "openraster"}));
+    addDelivery<std::string>(
+        command, batch, "--format", "jpeg, png, tiff, webp, avif or openraster",
+        [](Delivery &delivery, const std::string &word) {
+            delivery.picture.format = formatFromWord(word).value_or(delivery.picture.format);
+        })
+        ->check([](const std::string &word) {
+            return formatFromWord(word) ? std::string() : "there is no format " + word;
+        });
     addDelivery<int>(command, batch, "--quality", "of JPEG, WebP and AVIF",
                      [](Delivery &delivery, int value) { delivery.picture.quality = value; })
         ->check(CLI::Range(1, 100));

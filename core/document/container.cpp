@@ -162,6 +162,21 @@ Result<std::vector<uint8_t>> loadPreview(const std::string &path)
     return zip->read(kPreview, kMostPreview);
 }
 
+Result<PhotoReference> loadPhotoReference(const std::string &path)
+{
+    const auto zip = ZipReader::open(path);
+    if (!zip)
+        return zip.error();
+    const auto manifest = readJson(*zip, kManifest, path);
+    if (!manifest)
+        return manifest.error();
+    try {
+        return referenceFromJson(manifest->at("photo"), path);
+    } catch (const json::exception &problem) {
+        return Error{ErrorKind::Damaged, path, std::string(kManifest) + ": " + inWords(problem)};
+    }
+}
+
 bool isContainerPath(const std::string &path)
 {
     return endingOf(path) == kEnding;

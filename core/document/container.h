@@ -54,6 +54,9 @@ Result<void> saveContainer(Container &container, const std::string &path,
 /// The picture of a work, as JPEG. Errors: those of loadContainer(); NotFound where it has none.
 Result<std::vector<uint8_t>> loadPreview(const std::string &path);
 
+/// The photo of a work, without reading the rest. Errors: those of loadContainer().
+Result<PhotoReference> loadPhotoReference(const std::string &path);
+
 /// Does the name end in .buttonhole, in any case of letters?
 bool isContainerPath(const std::string &path);
 

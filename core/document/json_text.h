@@ -29,6 +29,13 @@ inline int64_t wholeFrom(const nlohmann::json &in, const char *name, int64_t oth
     return member == in.end() ? otherwise : wholeFrom(*member);
 }
 
+bool isUtf8(const std::string &text);
+/// A file's name need not be text: one that is no UTF-8 goes into a member of its own, "...Bytes",
+/// in hexadecimal digits, and the member is empty.
+void putPath(nlohmann::json &out, const std::string &member, const std::string &path);
+/// Throws what JSON does where there is none.
+std::string pathFrom(const nlohmann::json &in, const std::string &member);
+
 /// Errors: Damaged, with where it stops being JSON; or where it nests deeper than 100: what walks
 /// through it would run out of stack.
 Result<nlohmann::json> jsonFromText(std::string_view text, const std::string &subject);

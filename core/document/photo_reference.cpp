@@ -30,39 +30,6 @@ bool isDigest(const std::string &text)
            });
 }
 
-bool isUtf8(const std::string &text)
-{
-    try {
-        (void)json(text).dump();
-        return true;
-    } catch (const json::type_error &) {
-        return false;
-    }
-}
-
-std::string toHex(const std::string &bytes)
-{
-    constexpr char kDigits[] = "0123456789abcdef";
-    std::string out;
-    for (const char c : bytes) {
-        out += kDigits[uint8_t(c) >> 4];
-        out += kDigits[uint8_t(c) & 15];
-    }
-    return out;
-}
-
-std::optional<std::string> fromHex(const std::string &hex)
-{
-    std::string out;
-    const auto digit = [](char c) { return c >= 'a' ? c - 'a' + 10 : c - '0'; };
-    const bool isHex = hex.size() % 2 == 0 && std::all_of(hex.begin(), hex.end(), [](char c) {
-                           return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'f');
-                       });
-    for (size_t i = 0; isHex && i < hex.size(); i += 2)
-        out += char(digit(hex[i]) * 16 + digit(hex[i + 1]));
-    return isHex ? std::optional(out) : std::nullopt;
-}
-
 /// The last part of a path as a name that leads nowhere else.
 std::string bareName(const std::string &path)
 {
@@ -161,23 +128,21 @@ PhotoReference referenceTo(const Photo &photo)
 
 json referenceToJson(const PhotoReference &reference)
 {
-    json out{{"bytes", reference.bytes},   {"sha256", reference.sha256}, {"width", reference.width},
-             {"height", reference.height}, {"packed", reference.packed}, {"path", ""}};
+    json out{{"bytes", reference.bytes},
+             {"sha256", reference.sha256},
+             {"width", reference.width},
+             {"height", reference.height},
+             {"packed", reference.packed}};
     if (reference.headroomEv > 0)
         out["headroomEv"] = reference.headroomEv;
-    if (isUtf8(reference.relativePath))
-        out["path"] = reference.relativePath;
-    else
-        out["pathBytes"] = toHex(reference.relativePath);
+    putPath(out, "path", reference.relativePath);
     return out;
 }
 
 Result<PhotoReference> referenceFromJson(const json &in, const std::string &subject)
 {
     PhotoReference out;
-    out.relativePath = in.at("path").get<std::string>();
-    if (const auto bytes = fromHex(in.value("pathBytes", "")); bytes && !bytes->empty())
-        out.relativePath = *bytes;
+    out.relativePath = pathFrom(in, "path");
     out.bytes = uint64_t(wholeFrom(in.at("bytes")));
     out.sha256 = in.at("sha256").get<std::string>();
     out.width = int(wholeFrom(in.at("width")));

@@ -12,6 +12,8 @@
 #include <atomic>
 #include <chrono>
 #include <filesystem>
+#include <map>
+#include <mutex>
 #include <set>
 #include <thread>
 
@@ -43,11 +45,20 @@ std::string takenOnFile(const std::string &input)
     return isContainerPath(input) ? std::string() : takenOn(Metadata::fromFile(input));
 }
 
+/// Can a file of that name be there? Says no to one that a file system refuses as well.
+bool isThere(const std::string &path)
+{
+    std::error_code problem;
+    return fs::exists(fs::symlink_status(path, problem));
+}
+
 /// Names for all tasks, none twice.
 void chooseNames(const BatchOrder &order, std::vector<BatchResult> &all)
 {
     std::set<std::string> given;
+    std::map<std::string, int> last; // number, of names that many want: not sought from 2 on again
     const bool asksTaken = order.delivery.name.find("{taken}") != std::string::npos;
+    const bool mayNumber = order.delivery.ifThere == Delivery::IfThere::Number;
     NameFacts facts;
     facts.date = today();
     facts.count = int(all.size());
@@ -60,11 +71,12 @@ void chooseNames(const BatchOrder &order, std::vector<BatchResult> &all)
         facts.taken = asksTaken ? takenOnFile(task.input) : std::string();
         facts.number = int(i) + 1;
         const std::string wanted = deliveredPath(order.delivery, task.input, facts);
-        const auto isThere = [&](const std::string &path) { return fs::exists(path); };
-        const bool mayNumber = order.delivery.ifThere == Delivery::IfThere::Number;
-        task.out = numberedPath(wanted, [&](const std::string &path) {
-            return given.contains(path) || (mayNumber && isThere(path));
-        });
+        task.out = numberedPath(
+            wanted,
+            [&](const std::string &path) {
+                return given.contains(path) || (mayNumber && isThere(path));
+            },
+            &last[wanted]);
         given.insert(task.out);
         if (order.delivery.ifThere == Delivery::IfThere::Skip && isThere(task.out))
             all[i].state = State::Skipped;
@@ -104,9 +116,13 @@ Result<void> checkRoom(const BatchOrder &order, const std::vector<BatchResult> &
 class Runner
 {
 public:
-    Runner(const BatchOrder &order, std::vector<BatchResult> &results, BatchManifest *manifest,
-           const BatchFollower &follower, const Run &run)
-        : m_order(order), m_results(results), m_manifest(manifest), m_follower(follower), m_run(run)
+    Runner(const BatchOrder &order, const OutputGuard &guard, std::vector<BatchResult> &results,
+           BatchManifest *manifest, const BatchFollower &follower, const Run &run)
+        : m_order(order), m_guard(guard), m_results(results), m_manifest(manifest),
+          m_follower(follower), m_run(run),
+          m_done(size_t(std::count_if(results.begin(), results.end(), [](const BatchResult &each) {
+              return each.state != State::Waiting;
+          })))
     {
     }
 
@@ -127,9 +143,7 @@ private:
     void work()
     {
         for (size_t i = m_next++; i < m_results.size(); i = m_next++) {
-            if (m_follower.pause)
-                m_follower.pause();
-            if (m_run.stopped())
+            if (m_run.stopped() || (m_follower.pauses && m_follower.pauses()))
                 return;
             if (m_results[i].state == State::Waiting)
                 deliverOne(i);
@@ -144,7 +158,9 @@ private:
         auto made = attempt(result.task, own);
         if (!made && made.error().kind == ErrorKind::Cancelled)
             return;
-        result.state = made ? State::Done : State::Failed;
+        const bool isSkipped = !made && made.error().kind == ErrorKind::Conflict &&
+                               m_order.delivery.ifThere == Delivery::IfThere::Skip;
+        result.state = made ? State::Done : isSkipped ? State::Skipped : State::Failed;
         if (made)
             result.delivered = std::move(*made);
         else
@@ -160,30 +176,104 @@ private:
             m_run.report(float(++m_done) / float(m_results.size()));
     }
 
-    Result<Delivered> attempt(const BatchTask &task, const Run &run) const
+    Result<Delivered> attempt(BatchTask &task, const Run &run) const
     {
         try {
             std::error_code problem;
             fs::create_directories(fs::path(task.out).parent_path(), problem);
             if (problem)
                 return Error{ErrorKind::NoPermission, task.out, problem.message()};
-            return deliverFile(task.input, task.take, m_order.presets, m_order.placesAll,
-                               m_order.delivery, task.out, run);
+            return deliverTo(task, run);
         } catch (...) { // memory may run out, or a library throw: the others go on
             return caughtError(task.input);
         }
     }
 
+    /// Where a file has come to lie at the name that was chosen, another name is.
+    Result<Delivered> deliverTo(BatchTask &task, const Run &run) const
+    {
+        const bool replaces =
+            task.replacesOwn || m_order.delivery.ifThere == Delivery::IfThere::Replace;
+        const std::string wanted = task.out;
+        for (int attempts = 0;; ++attempts) {
+            constexpr int kMostAttempts = 3;
+            auto made = deliverFile(
+                task.input, task.take, m_order.presets, m_order.placesAll, m_order.delivery,
+                {task.out, replaces ? Overwrite::Yes : Overwrite::No}, run, m_guard);
+            if (made || made.error().kind != ErrorKind::Conflict ||
+                m_order.delivery.ifThere != Delivery::IfThere::Number || attempts == kMostAttempts)
+                return made;
+            task.out = numberedPath(wanted, [&](const std::string &path) {
+                return isThere(path) ||
+                       std::any_of(m_results.begin(), m_results.end(),
+                                   [&](const BatchResult &each) { return each.task.out == path; });
+            });
+        }
+    }
+
     const BatchOrder &m_order;
+    const OutputGuard &m_guard;
     std::vector<BatchResult> &m_results;
     BatchManifest *m_manifest;
     const BatchFollower &m_follower;
     Run m_run;
     std::atomic<size_t> m_next = 0;
     std::mutex m_mutex; ///< guards results, manifest and follower
-    size_t m_done = 0;
+    size_t m_done;
     Result<void> m_problem; ///< of the manifest
 };
+
+/// All files that are read, as far as that is known before they are opened.
+OutputGuard guardOf(const BatchOrder &order, const std::vector<BatchResult> &all)
+{
+    OutputGuard out;
+    for (const std::string &each : order.alsoRead)
+        out.protect(each);
+    for (const std::string &each : order.inputs)
+        out.protect(each);
+    for (const BatchResult &each : all) {
+        const std::string &input = each.task.input;
+        out.protect(input);
+        if (!isContainerPath(input))
+            continue;
+        if (const auto photo = loadPhotoReference(input))
+            out.protect((fs::path(input).parent_path() / photo->relativePath).string());
+    }
+    return out;
+}
+
+/// Names in inputs' places are told at once; the others go on.
+void refuseProtected(const OutputGuard &guard, std::vector<BatchResult> &all)
+{
+    for (BatchResult &each : all)
+        if (each.state == State::Waiting)
+            if (auto fine = guard.check(each.task.out); !fine) {
+                each.state = State::Failed;
+                each.error = fine.error();
+            }
+}
+
+/// Of every folder that pictures go to. Errors: Conflict.
+Result<std::vector<std::shared_ptr<const FolderLock>>>
+lockFolders(const BatchOrder &order, const std::vector<BatchResult> &all)
+{
+    std::set<std::string> folders;
+    if (order.delivery.where == Delivery::Where::Folder)
+        folders.insert(order.delivery.folder);
+    else
+        for (const BatchResult &each : all)
+            if (each.state == State::Waiting)
+                folders.insert(fs::path(each.task.out).parent_path().string());
+    std::vector<std::shared_ptr<const FolderLock>> out;
+    for (const std::string &folder : folders) {
+        auto lock = FolderLock::take(folder);
+        if (!lock)
+            return Error{ErrorKind::Conflict, folder, "another delivery is writing to it"};
+        removeLeftovers(folder.empty() ? "." : folder);
+        out.push_back(std::move(lock));
+    }
+    return out;
+}
 
 } // namespace
 
@@ -193,9 +283,10 @@ size_t BatchReport::count(BatchResult::State state) const
                                 [&](const BatchResult &each) { return each.state == state; }));
 }
 
-std::vector<BatchResult> planBatch(const BatchOrder &order)
+std::vector<BatchResult> planBatch(const BatchOrder &order, const std::set<std::string> &own)
 {
     std::vector<BatchResult> out;
+    std::set<std::pair<std::string, std::string>> planned;
     const auto fail = [&](const std::string &input, const Error &error) {
         out.push_back({{input, {}, {}}, State::Failed, {}, error});
     };
@@ -204,7 +295,8 @@ std::vector<BatchResult> planBatch(const BatchOrder &order)
         if (!takes)
             return fail(input, takes.error());
         for (const std::string &take : *takes)
-            out.push_back({{input, take, {}}, State::Waiting, {}, {}});
+            if (planned.emplace(input, take).second)
+                out.push_back({{input, take, {}}, State::Waiting, {}, {}});
     };
     for (const std::string &input : order.inputs) {
         std::error_code problem;
@@ -214,44 +306,79 @@ std::vector<BatchResult> planBatch(const BatchOrder &order)
             continue;
         }
         const auto inside = isFolder ? jobOfFolder(input) : jobOf({input});
-        if (!inside)
+        if (!inside) {
             fail(input, inside.error());
-        else
-            for (const JobPhoto &photo : inside->photos)
+            continue;
+        }
+        for (const JobPhoto &photo : inside->photos)
+            if (!isFolder || !own.contains(fs::absolute(photo.path).lexically_normal().string()))
                 add(toOpen(photo.path));
     }
     chooseNames(order, out);
     return out;
 }
 
-Result<BatchReport> runBatch(const BatchOrder &order, const BatchFollower &follower, const Run &run)
+Batch::Batch() = default;
+Batch::Batch(Batch &&other) noexcept = default;
+Batch &Batch::operator=(Batch &&other) noexcept = default;
+Batch::~Batch() = default;
+
+Result<Batch> Batch::begin(BatchOrder order)
 {
-    const auto begun = std::chrono::steady_clock::now();
-    BatchReport report;
-    std::optional<BatchManifest> manifest;
-    if (order.delivery.where == Delivery::Where::Folder) {
+    Batch out;
+    out.m_order = std::move(order);
+    const Delivery &delivery = out.m_order.delivery;
+    BatchReport &report = out.m_report;
+    if (delivery.where == Delivery::Where::Folder) {
         std::error_code problem;
-        fs::create_directories(order.delivery.folder, problem);
+        fs::create_directories(delivery.folder, problem);
         if (problem)
-            return Error{ErrorKind::NoPermission, order.delivery.folder, problem.message()};
-        auto opened = BatchManifest::open(order);
+            return Error{ErrorKind::NoPermission, delivery.folder, problem.message()};
+        auto locks = lockFolders(out.m_order, {}); // before anything is read there
+        if (!locks)
+            return locks.error();
+        out.m_locks = std::move(*locks);
+        auto opened = BatchManifest::open(out.m_order);
         if (!opened)
             return opened.error();
         report.results = opened->results();
         report.notes = opened->notes();
-        manifest = std::move(*opened);
+        out.m_manifest = std::make_unique<BatchManifest>(std::move(*opened));
     } else {
-        report.results = planBatch(order);
+        report.results = planBatch(out.m_order);
+        auto locks = lockFolders(out.m_order, report.results);
+        if (!locks)
+            return locks.error();
+        out.m_locks = std::move(*locks);
     }
-    if (auto fine = checkRoom(order, report.results); !fine)
+    out.m_guard = guardOf(out.m_order, report.results);
+    if (out.m_manifest)
+        if (auto fine = out.m_manifest->begin(out.m_guard); !fine)
+            return fine.error();
+    refuseProtected(out.m_guard, report.results);
+    if (auto fine = checkRoom(out.m_order, report.results); !fine)
         return fine.error();
-    Runner runner(order, report.results, manifest ? &*manifest : nullptr, follower, run);
+    return out;
+}
+
+void Batch::deliver(const BatchFollower &follower, const Run &run)
+{
+    const auto begun = std::chrono::steady_clock::now();
+    Runner runner(m_order, m_guard, m_report.results, m_manifest.get(), follower, run);
     runner.runAll();
     if (!runner.problem())
-        report.notes.push_back(sentence(runner.problem().error()));
-    report.seconds =
+        m_report.notes.push_back(sentence(runner.problem().error()));
+    m_report.seconds +=
         std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
-    return report;
+}
+
+Result<BatchReport> runBatch(const BatchOrder &order, const BatchFollower &follower, const Run &run)
+{
+    auto batch = Batch::begin(order);
+    if (!batch)
+        return batch.error();
+    batch->deliver(follower, run);
+    return batch->report();
 }
 
 } // namespace buttonhole

@@ -2,13 +2,16 @@
 
 #include "document/json_text.h"
 #include "io/file.h"
+#include "io/picture_end.h"
 
 #include <fcntl.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
 #include <filesystem>
 #include <map>
+#include <set>
 #include <utility>
 
 namespace buttonhole
@@ -42,44 +45,145 @@ std::string digestOf(const BatchOrder &order)
     return sum.hex();
 }
 
-json planOf(const std::vector<BatchResult> &results)
+json keyToJson(const BatchTask &task)
 {
-    json out = json::array();
-    for (const BatchResult &each : results)
-        if (each.state != State::Failed)
-            out.push_back({{"input", each.task.input},
-                           {"take", each.task.take},
-                           {"out", each.task.out},
-                           {"skip", each.state == State::Skipped}});
+    json out;
+    putPath(out, "input", task.input);
+    putPath(out, "take", task.take);
     return out;
 }
 
-/// It was written, and is as it was then.
-bool isWhole(const json &line)
+using Key = std::pair<std::string, std::string>;
+Key keyFrom(const json &in)
 {
-    const auto isAs = [](const std::string &path, uint64_t bytes) {
-        const auto size = fileSize(path);
-        return size && *size == bytes;
-    };
-    if (!isAs(line.at("out").get<std::string>(), line.at("bytes").get<uint64_t>()))
-        return false;
-    for (const json &mask : line.value("masks", json::array()))
-        if (std::error_code problem; !fs::exists(mask.get<std::string>(), problem))
+    return {pathFrom(in, "input"), in.contains("take") ? pathFrom(in, "take") : std::string()};
+}
+
+json planOf(const std::vector<BatchResult> &results)
+{
+    json out = json::array();
+    for (const BatchResult &each : results) {
+        if (each.state == State::Failed)
+            continue;
+        json one = keyToJson(each.task);
+        putPath(one, "out", each.task.out);
+        one["skip"] = each.state == State::Skipped;
+        out.push_back(std::move(one));
+    }
+    return out;
+}
+
+json doneToJson(const BatchResult &result)
+{
+    json out = keyToJson(result.task);
+    out["state"] = "done";
+    putPath(out, "out", result.delivered.path);
+    out["bytes"] = result.delivered.bytes;
+    out["masks"] = json::array();
+    for (const std::string &mask : result.delivered.masks) {
+        json one;
+        putPath(one, "path", mask);
+        out["masks"].push_back(std::move(one));
+    }
+    out["read"] = json::array();
+    for (const auto &[path, stamp] : result.delivered.read) {
+        json one{{"bytes", stamp.bytes}, {"changedNs", stamp.changedNs}};
+        putPath(one, "path", path);
+        out["read"].push_back(std::move(one));
+    }
+    return out;
+}
+
+/// The path of a bare name in the folder, whatever folder a file tells: it may have been moved, or
+/// written by somebody else. Empty: it has no name.
+std::string inFolder(const std::string &folder, const std::string &path)
+{
+    const std::string name = fs::path(path).filename().string();
+    if (name.empty() || name == "." || name == ".." || name == kManifestName)
+        return {};
+    return (fs::path(folder) / name).string();
+}
+
+std::vector<std::string> masksFrom(const json &line, const std::string &folder)
+{
+    std::vector<std::string> out;
+    for (const json &each : line.value("masks", json::array()))
+        if (auto path = inFolder(folder, each.is_string() ? each.get<std::string>()
+                                                          : pathFrom(each, "path"));
+            !path.empty())
+            out.push_back(std::move(path));
+    return out;
+}
+
+/// They were written to their ends, and are as they were then.
+bool areWhole(const Delivered &delivered)
+{
+    const auto size = fileSize(delivered.path);
+    return size && *size == delivered.bytes && checkPictureEnd(delivered.path) &&
+           std::all_of(delivered.masks.begin(), delivered.masks.end(),
+                       [](const std::string &mask) { return bool(checkPictureEnd(mask)); });
+}
+
+/// What was read for it is as it was then. Photos that came out of a work are in the work.
+bool isUnchanged(const json &line)
+{
+    for (const json &each : line.value("read", json::array())) {
+        const FileStamp now = stampOf(pathFrom(each, "path"));
+        if (now.exists() && (now.bytes != each.at("bytes").get<uint64_t>() ||
+                             now.changedNs != each.at("changedNs").get<int64_t>()))
             return false;
+    }
     return true;
+}
+
+/// Lines of JSON; one that was cut off while it was written counts for nothing.
+std::vector<json> linesOf(const std::string &text)
+{
+    std::vector<json> lines;
+    for (size_t from = 0; from < text.size();) {
+        const size_t end = text.find('\n', from);
+        if (end == std::string::npos)
+            break;
+        if (auto line = jsonFromText(std::string_view(text).substr(from, end - from), "manifest"))
+            lines.push_back(std::move(*line));
+        from = end + 1;
+    }
+    return lines;
+}
+
+/// All that an earlier run planned to write or wrote, as whole paths.
+std::set<std::string> ownFilesOf(const std::vector<json> &lines, const std::string &folder)
+{
+    std::set<std::string> out;
+    const auto add = [&](const std::string &path) {
+        if (const std::string own = inFolder(folder, path); !own.empty())
+            out.insert(fs::absolute(own).lexically_normal().string());
+    };
+    for (const json &line : lines) {
+        for (const json &each : line.value("plan", json::array()))
+            if (!each.value("skip", false))
+                add(pathFrom(each, "out"));
+        if (line.value("state", "") == "done")
+            add(pathFrom(line, "out"));
+        for (const std::string &mask : masksFrom(line, folder))
+            add(mask);
+    }
+    return out;
 }
 
 } // namespace
 
 BatchManifest::BatchManifest(BatchManifest &&other) noexcept
-    : m_path(std::move(other.m_path)), m_descriptor(std::exchange(other.m_descriptor, -1)),
-      m_results(std::move(other.m_results)), m_notes(std::move(other.m_notes))
+    : m_path(std::move(other.m_path)), m_digest(std::move(other.m_digest)),
+      m_descriptor(std::exchange(other.m_descriptor, -1)), m_results(std::move(other.m_results)),
+      m_notes(std::move(other.m_notes))
 {
 }
 
 BatchManifest &BatchManifest::operator=(BatchManifest &&other) noexcept
 {
     std::swap(m_path, other.m_path);
+    std::swap(m_digest, other.m_digest);
     std::swap(m_descriptor, other.m_descriptor);
     std::swap(m_results, other.m_results);
     std::swap(m_notes, other.m_notes);
@@ -96,115 +200,128 @@ Result<BatchManifest> BatchManifest::open(const BatchOrder &order)
 {
     BatchManifest out;
     out.m_path = (fs::path(order.delivery.folder) / kManifestName).string();
-    const std::string digest = digestOf(order);
+    out.m_digest = digestOf(order);
     std::error_code problem;
-    const bool isThere = fs::exists(out.m_path, problem);
-    if (order.resumes && isThere) {
-        if (auto done = out.read(order, digest); !done)
-            return done.error();
+    const auto there = fs::symlink_status(out.m_path, problem);
+    if (fs::exists(there) && !fs::is_regular_file(there))
+        return Error{ErrorKind::InvalidArgument, out.m_path,
+                     "it is a link or a folder, where the list of what is done is to be"};
+    if (order.resumes && !fs::exists(there))
+        out.m_notes.emplace_back("There is nothing to resume: it begins anew.");
+    if (!fs::exists(there)) {
+        out.m_results = planBatch(order);
         return out;
     }
-    if (order.resumes)
-        out.m_notes.emplace_back("There is nothing to resume: it begins anew.");
-    out.m_results = planBatch(order);
-    if (auto done = out.begin(digest); !done)
+    if (auto done = out.read(order); !done)
         return done.error();
     return out;
 }
 
-Result<void> BatchManifest::begin(const std::string &digest)
+Result<void> BatchManifest::begin(const OutputGuard &guard)
 {
+    if (auto fine = guard.check(m_path); !fine)
+        return fine;
     const std::string first = textOf({{"format", kManifestFormat},
                                       {"version", 1},
-                                      {"digest", digest},
+                                      {"digest", m_digest},
                                       {"plan", planOf(m_results)}}) +
                               "\n";
     std::string all = first;
     for (const BatchResult &each : m_results)
         if (each.state == State::Before)
-            all += textOf({{"input", each.task.input},
-                           {"take", each.task.take},
-                           {"state", "done"},
-                           {"out", each.task.out},
-                           {"bytes", each.delivered.bytes},
-                           {"masks", each.delivered.masks}}) +
-                   "\n";
+            all += textOf(doneToJson(each)) + "\n";
     if (auto written = writeBytesAtomically(m_path, all.data(), all.size()); !written)
         return written;
-    m_descriptor = ::open(m_path.c_str(), O_WRONLY | O_APPEND | O_CLOEXEC);
+    m_descriptor = ::open(m_path.c_str(), O_WRONLY | O_APPEND | O_CLOEXEC | O_NOFOLLOW);
     return m_descriptor >= 0 ? Result<void>() : systemError(m_path);
 }
 
-Result<void> BatchManifest::read(const BatchOrder &order, const std::string &digest)
+Result<void> BatchManifest::read(const BatchOrder &order)
 {
     const auto bytes = readFile(m_path);
     if (!bytes)
         return bytes.error();
-    const std::string text(bytes->begin(), bytes->end());
-    std::vector<json> lines;
-    for (size_t from = 0; from < text.size();) {
-        const size_t end = text.find('\n', from);
-        if (end == std::string::npos)
-            break; // cut off while it was written
-        json line = json::parse(text.substr(from, end - from), nullptr, false);
-        if (!line.is_discarded())
-            lines.push_back(std::move(line));
-        from = end + 1;
-    }
     try {
-        if (lines.empty() || lines[0].value("format", "") != kManifestFormat)
+        const std::vector<json> lines = linesOf({bytes->begin(), bytes->end()});
+        if (lines.empty() || !lines[0].is_object() ||
+            lines[0].value("format", "") != kManifestFormat)
             return Error{ErrorKind::BadValue, m_path, "it is no manifest of a batch"};
-        if (lines[0].at("digest") != digest)
+        m_results = planBatch(order, ownFilesOf(lines, order.delivery.folder));
+        if (!order.resumes)
+            return {};
+        if (lines[0].at("digest") != m_digest)
             return Error{ErrorKind::InvalidArgument, "--resume",
                          m_path + " is of a batch with other presets or settings"};
-        using Key = std::pair<std::string, std::string>;
-        const auto keyOf = [](const json &in) {
-            return Key(in.at("input").get<std::string>(), in.value("take", ""));
-        };
-        std::map<Key, BatchResult> planned;
-        for (const json &each : lines[0].at("plan")) {
-            const auto key = keyOf(each);
-            planned[key] = {{key.first, key.second, each.at("out").get<std::string>()},
-                            each.value("skip", false) ? State::Skipped : State::Waiting,
-                            {},
-                            {}};
-        }
-        for (size_t i = 1; i < lines.size(); ++i) {
-            const auto at = planned.find(keyOf(lines[i]));
-            if (at == planned.end() || lines[i].value("state", "") != "done" || !isWhole(lines[i]))
-                continue;
-            at->second.state = State::Before;
-            at->second.delivered.path = at->second.task.out;
-            at->second.delivered.bytes = lines[i].at("bytes").get<uint64_t>();
-            at->second.delivered.masks = lines[i].value("masks", std::vector<std::string>());
-        }
-        m_results = planBatch(order);
-        for (BatchResult &each : m_results)
-            if (const auto at = planned.find({each.task.input, each.task.take});
-                at != planned.end() && each.state != State::Failed)
-                each = at->second;
+        takeOver(lines, order);
+        return {};
     } catch (const json::exception &problem) {
         return Error{ErrorKind::BadValue, m_path, inWords(problem)};
     }
-    return begin(digest);
+}
+
+/// The names that were chosen, and what is done.
+void BatchManifest::takeOver(const std::vector<json> &lines, const BatchOrder &order)
+{
+    const std::string &folder = order.delivery.folder;
+    std::map<Key, BatchResult> planned;
+    for (const json &each : lines[0].at("plan")) {
+        const auto key = keyFrom(each);
+        const std::string out = inFolder(folder, pathFrom(each, "out"));
+        if (out.empty())
+            continue;
+        planned[key].task = {key.first, key.second, out};
+        planned[key].state = each.value("skip", false) ? State::Skipped : State::Waiting;
+    }
+    for (size_t i = 1; i < lines.size(); ++i) {
+        const auto at = planned.find(keyFrom(lines[i]));
+        if (at == planned.end() || lines[i].value("state", "") != "done")
+            continue;
+        BatchResult &result = at->second;
+        result.delivered.path = inFolder(folder, pathFrom(lines[i], "out"));
+        result.delivered.bytes = lines[i].at("bytes").get<uint64_t>();
+        result.delivered.masks = masksFrom(lines[i], folder);
+        const auto size = fileSize(result.delivered.path);
+        if (!size || *size != result.delivered.bytes)
+            continue; // gone, or another file by now
+        result.task.out = result.delivered.path;
+        const bool stays = areWhole(result.delivered) && isUnchanged(lines[i]);
+        result.task.replacesOwn = !stays;
+        result.state = stays ? State::Before : State::Waiting;
+        for (const json &each : lines[i].value("read", json::array()))
+            result.delivered.read.push_back(
+                {pathFrom(each, "path"),
+                 {each.at("bytes").get<uint64_t>(), each.at("changedNs").get<int64_t>(), 0}});
+    }
+    std::set<std::string> given;
+    for (const auto &[key, result] : planned)
+        given.insert(result.task.out);
+    for (BatchResult &each : m_results) {
+        if (each.state == State::Failed)
+            continue;
+        const auto at = planned.find({each.task.input, each.task.take});
+        if (at != planned.end())
+            each = at->second;
+        else // its name was chosen without knowing of those
+            each.task.out = numberedPath(
+                each.task.out, [&](const std::string &path) { return !given.insert(path).second; });
+    }
 }
 
 Result<void> BatchManifest::note(const BatchResult &result)
 {
-    json line{{"input", result.task.input}, {"take", result.task.take}};
-    if (result.state == State::Done) {
-        line["state"] = "done";
-        line["out"] = result.delivered.path;
-        line["bytes"] = result.delivered.bytes;
-        line["masks"] = result.delivered.masks;
-    } else {
+    const bool isDone = result.state == State::Done;
+    json line = isDone ? doneToJson(result) : keyToJson(result.task);
+    if (result.state == State::Skipped)
+        line["state"] = "skipped";
+    if (result.state == State::Failed) {
         line["state"] = "failed";
         line["error"] = sentence(result.error);
     }
     const std::string text = textOf(line) + "\n";
     if (auto written = writeAll(m_descriptor, text.data(), text.size(), m_path); !written)
         return written;
-    return ::fdatasync(m_descriptor) == 0 ? Result<void>() : systemError(m_path);
+    // What was not done is tried again in any case: only files must not be forgotten.
+    return !isDone || ::fdatasync(m_descriptor) == 0 ? Result<void>() : systemError(m_path);
 }
 
 std::string BatchReport::toJson() const

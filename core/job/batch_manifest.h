@@ -2,7 +2,7 @@
 
 #include "job/batch.h"
 
-#include <optional>
+#include <nlohmann/json_fwd.hpp>
 
 namespace buttonhole
 {
@@ -13,8 +13,12 @@ namespace buttonhole
 class BatchManifest
 {
 public:
-    /// Begins one, or, where the order resumes, reads what there is and adds inputs that are new.
+    /// Plans, or, where the order resumes, reads what there is and adds inputs that are new. Only
+    /// bare names in the order's own folder are taken from a file. Errors: BadValue,
+    /// InvalidArgument (it is of another order; it is a link, or no manifest).
     static Result<BatchManifest> open(const BatchOrder &order);
+    /// Writes the plan; note() goes on from there. Errors: those of writing, and of the guard.
+    Result<void> begin(const OutputGuard &guard);
     BatchManifest(BatchManifest &&other) noexcept;
     BatchManifest &operator=(BatchManifest &&other) noexcept;
     ~BatchManifest();
@@ -27,10 +31,11 @@ public:
 
 private:
     BatchManifest() = default;
-    Result<void> read(const BatchOrder &order, const std::string &digest);
-    Result<void> begin(const std::string &digest);
+    Result<void> read(const BatchOrder &order);
+    void takeOver(const std::vector<nlohmann::json> &lines, const BatchOrder &order);
 
     std::string m_path;
+    std::string m_digest;
     int m_descriptor = -1;
     std::vector<BatchResult> m_results;
     std::vector<std::string> m_notes;

@@ -2,6 +2,7 @@
 
 #include "export/mask_export.h"
 #include "io/file.h"
+#include "light/signature.h"
 #include "render/render.h"
 
 #include <algorithm>
@@ -13,16 +14,20 @@ namespace buttonhole
 namespace
 {
 
-/// What is wide is taken from coarser levels.
+/// What is wide is taken from coarser levels; so is what lies under a signature.
 bool looksFarAround(const Take &take)
 {
-    return !take.tones.empty() ||
+    const auto isSigned = [](const AdjustmentLine &line) {
+        return line.on && line.adjustment->kind() == Signature::kKind;
+    };
+    return !take.tones.empty() || std::any_of(take.finish.begin(), take.finish.end(), isSigned) ||
            std::any_of(take.keeps.begin(), take.keeps.end(),
                        [](const Keep &keep) { return keep.glow.strength > 0; });
 }
 
-Result<void> writeMasksOf(const PhotoLevels &levels, const Take &take, Delivered &out,
-                          const Run &run)
+/// @param mayReplace a file of a mask's name is an older mask of the same picture
+Result<void> writeMasksOf(const PhotoLevels &levels, const Take &take, bool mayReplace,
+                          const OutputGuard &guard, Delivered &out, const Run &run)
 {
     const std::filesystem::path picture(out.path);
     const std::string begin = (picture.parent_path() / picture.stem()).string();
@@ -31,9 +36,12 @@ Result<void> writeMasksOf(const PhotoLevels &levels, const Take &take, Delivered
             continue;
         const std::string path = numberedPath(
             begin + "-" + fileNameFor(keep.name, {}) + ".png", [&](const std::string &each) {
-                return std::count(out.masks.begin(), out.masks.end(), each) > 0;
+                return std::count(out.masks.begin(), out.masks.end(), each) > 0 ||
+                       (!mayReplace && stampOf(each).exists()) || isSameFile(each, out.path) ||
+                       isSameFile(each, levels.photo().path) || guard.isProtected(each);
             });
-        if (auto done = exportMask(levels, keep, 16, path, run); !done)
+        const Overwrite overwrite = mayReplace ? Overwrite::Yes : Overwrite::No;
+        if (auto done = exportMask(levels, keep, 16, {path, overwrite}, run); !done)
             return done;
         out.masks.push_back(path);
     }
@@ -74,11 +82,14 @@ ExportSettings settingsFor(const PhotoLevels &levels, const Take &take, const De
 }
 
 Result<Delivered> deliver(const PhotoLevels &levels, Take take, const std::vector<Preset> &presets,
-                          bool placesAll, const Delivery &delivery, const std::string &path,
-                          const Run &run)
+                          bool placesAll, const Delivery &delivery, const OutputPath &path,
+                          const Run &run, const OutputGuard &guard)
 {
     Delivered out;
-    out.path = path;
+    out.path = path.path;
+    if (auto fine = guard.check(out.path); !fine)
+        return fine.error();
+    const bool replaces = path.overwrite == Overwrite::Yes && stampOf(out.path).exists();
     for (const Preset &preset : presets) {
         auto made = withPresetOn(std::move(take), preset, levels, placesAll, out.carried, run);
         if (!made)
@@ -93,24 +104,31 @@ Result<Delivered> deliver(const PhotoLevels &levels, Take take, const std::vecto
     out.height = written->height;
     out.bytes = written->bytes;
     if (delivery.masks)
-        if (auto done = writeMasksOf(levels, take, out, run); !done)
+        if (auto done = writeMasksOf(levels, take, replaces, guard, out, run); !done)
             return done.error();
     return out;
 }
 
 Result<Delivered> deliverFile(const std::string &input, const std::string &take,
                               const std::vector<Preset> &presets, bool placesAll,
-                              const Delivery &delivery, const std::string &path, const Run &run)
+                              const Delivery &delivery, const OutputPath &path, const Run &run,
+                              OutputGuard guard)
 {
+    const FileStamp before = stampOf(input);
     const auto from = openTake(input, take, !presets.empty(), run);
     if (!from)
         return from.error();
-    for (const std::string &each : from->opened.inputs)
-        if (isSameFile(each, path))
-            return Error{ErrorKind::InvalidArgument, path, "it is what is read"};
-    auto out = deliver(*from->opened.levels, *from->take, presets, placesAll, delivery, path, run);
-    if (out)
+    std::vector<std::pair<std::string, FileStamp>> read;
+    for (const std::string &each : from->opened.inputs) {
+        guard.protect(each);
+        read.emplace_back(each, each == input ? before : from->opened.photo().stamp);
+    }
+    auto out =
+        deliver(*from->opened.levels, *from->take, presets, placesAll, delivery, path, run, guard);
+    if (out) {
         out->notes = from->opened.notes;
+        out->read = std::move(read);
+    }
     return out;
 }
 

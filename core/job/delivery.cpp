@@ -118,6 +118,14 @@ int longEdgeFor(const SizeRule &rule, int width, int height)
     return 0;
 }
 
+std::optional<PictureFormat> formatFromWord(std::string_view word)
+{
+    const auto at = std::find(kFormatWords.begin(), kFormatWords.end(), word);
+    if (at == kFormatWords.end())
+        return std::nullopt;
+    return PictureFormat(at - kFormatWords.begin());
+}
+
 std::string deliveryToJson(const Delivery &delivery)
 {
     const ExportSettings &picture = delivery.picture;
@@ -231,16 +239,24 @@ std::string deliveredPath(const Delivery &delivery, const std::string &photo,
 }
 
 std::string numberedPath(const std::string &path,
-                         const std::function<bool(const std::string &)> &isTaken)
+                         const std::function<bool(const std::string &)> &isTaken, int *last)
 {
-    if (!isTaken(path))
+    int number = last ? *last : 0;
+    if (number == 0 && !isTaken(path)) {
+        if (last)
+            *last = 1;
         return path;
+    }
     const fs::path whole(path);
     const std::string begin = (whole.parent_path() / whole.stem()).string();
-    for (int number = 2;; ++number)
-        if (std::string next = begin + "-" + std::to_string(number) + whole.extension().string();
-            !isTaken(next))
-            return next;
+    for (number = std::max(number, 1) + 1;; ++number) {
+        std::string next = begin + "-" + std::to_string(number) + whole.extension().string();
+        if (isTaken(next))
+            continue;
+        if (last)
+            *last = number;
+        return next;
+    }
 }
 
 } // namespace buttonhole

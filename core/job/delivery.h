@@ -2,7 +2,9 @@
 
 #include "export/export.h"
 
+#include <optional>
 #include <string>
+#include <string_view>
 
 namespace buttonhole
 {
@@ -38,6 +40,10 @@ struct Delivery {
     friend bool operator==(const Delivery &, const Delivery &) = default;
 };
 
+/// Of a format's word in files and on the command line: "jpeg", "png", "tiff", "webp", "avif",
+/// "openraster".
+std::optional<PictureFormat> formatFromWord(std::string_view word);
+
 std::string deliveryToJson(const Delivery &delivery);
 /// Errors: BadValue, named by `subject`.
 Result<Delivery> deliveryFromJson(const std::string &text, const std::string &subject);
@@ -62,7 +68,9 @@ std::string today(); ///< local time
 std::string deliveredPath(const Delivery &delivery, const std::string &photo,
                           const NameFacts &facts);
 /// The first of path, path-2, path-3, ... that `isTaken` does not know.
+/// @param last the number that the same path was given last; goes on from there
 std::string numberedPath(const std::string &path,
-                         const std::function<bool(const std::string &)> &isTaken);
+                         const std::function<bool(const std::string &)> &isTaken,
+                         int *last = nullptr);
 
 } // namespace buttonhole

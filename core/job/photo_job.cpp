@@ -23,12 +23,42 @@ namespace fs = std::filesystem;
 constexpr const char *kJobFormat = "buttonhole-job";
 constexpr const char *kJobEnding = ".buttonhole-job";
 
+std::string withWorkEnding(const fs::path &photo)
+{
+    return fs::path(photo).replace_extension(".buttonhole").string();
+}
+
+/// "IMG_1.nef.buttonhole": the work of a photo that shares its name with another one.
+std::string workOfWholeName(const std::string &photo)
+{
+    return photo + ".buttonhole";
+}
+
+/// Is the work of that name the work of another photo, which lies beside this one?
+bool isOfAnother(const std::string &work, const std::string &photo)
+{
+    const auto reference = loadPhotoReference(work);
+    if (!reference)
+        return false;
+    const fs::path name = fs::path(reference->relativePath).filename();
+    const fs::path other = fs::path(photo).parent_path() / name;
+    std::error_code problem;
+    return !name.empty() && name != fs::path(photo).filename() && withWorkEnding(other) == work &&
+           fs::exists(other, problem);
+}
+
 } // namespace
 
 std::string workBeside(const std::string &photo)
 {
-    return isContainerPath(photo) ? photo
-                                  : fs::path(photo).replace_extension(".buttonhole").string();
+    if (isContainerPath(photo))
+        return photo;
+    std::error_code problem;
+    const std::string whole = workOfWholeName(photo);
+    if (fs::exists(whole, problem))
+        return whole;
+    const std::string work = withWorkEnding(photo);
+    return fs::exists(work, problem) && isOfAnother(work, photo) ? whole : work;
 }
 
 std::string toOpen(const std::string &photo)
@@ -58,7 +88,7 @@ Result<PhotoJob> jobOf(const std::vector<std::string> &paths)
     std::set<std::string> works; // of photos that are there themselves
     for (const JobPhoto &each : all)
         if (!isContainerPath(each.path))
-            works.insert(workBeside(each.path));
+            works.insert({withWorkEnding(each.path), workOfWholeName(each.path)});
     PhotoJob out;
     std::set<std::string> given;
     for (const JobPhoto &each : all)
@@ -109,7 +139,8 @@ std::string jobToJson(const PhotoJob &job)
 {
     json photos = json::array();
     for (const JobPhoto &each : job.photos) {
-        json one{{"path", each.path}};
+        json one;
+        putPath(one, "path", each.path);
         if (each.isDelivered)
             one["delivered"] = true;
         if (each.wantsALook)
@@ -131,8 +162,7 @@ Result<PhotoJob> jobFromJson(const std::string &text, const std::string &subject
         PhotoJob out;
         for (const json &each : parsed->value("photos", json::array()))
             if (out.photos.size() < PhotoJob::kMost)
-                out.photos.push_back({each.at("path").get<std::string>(),
-                                      each.value("delivered", false),
+                out.photos.push_back({pathFrom(each, "path"), each.value("delivered", false),
                                       each.value("wantsALook", false)});
         return out;
     } catch (const json::exception &problem) {

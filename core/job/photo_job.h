@@ -39,7 +39,8 @@ Result<void> saveJob(const PhotoJob &job, const std::string &path);
 /// Errors: those of readFile() and jobFromJson().
 Result<PhotoJob> readJob(const std::string &path);
 
-/// The name of a photo's work: beside it, with its ending changed.
+/// The name of a photo's work: beside it, with its ending changed; where that is the work of
+/// another photo (a raw one and its JPEG have one name), behind the whole name.
 std::string workBeside(const std::string &photo);
 /// What is opened for a photo: its work where there is one.
 std::string toOpen(const std::string &photo);
