@@ -1,6 +1,7 @@
 #include "delivery/delivering.h"
 
 #include "controls/menu_button.h"
+#include "controls/plain_details.h"
 #include "document/preset_store.h"
 #include "job/photo_job.h"
 
@@ -19,6 +20,16 @@ namespace
 {
 
 constexpr const char *kExportFolder = "How pictures leave";
+
+/// One that memory runs out for does not stop the others.
+Result<CarryReport> putOn(const QString &photo, const Preset &preset, const Run &run)
+{
+    try {
+        return applyToFile(photo.toStdString(), preset, false, run);
+    } catch (...) {
+        return caughtError(photo.toStdString());
+    }
+}
 
 QString fileName(const std::string &path)
 {
@@ -49,14 +60,58 @@ Delivering::Delivering(Jobs &jobs, QWidget *parent)
     row->addWidget(m_stopButton);
     connect(m_pause, &QToolButton::toggled, this, [this](bool pauses) {
         m_paused->store(pauses);
-        m_paused->notify_all();
         m_pause->setText(pauses ? tr("Go on") : tr("Pause"));
+        if (!pauses)
+            goOn();
     });
-    connect(m_stopButton, &QToolButton::clicked, this, [this] {
-        m_stop.request_stop();
-        m_pause->setChecked(false);
-    });
+    connect(m_stopButton, &QToolButton::clicked, this, &Delivering::stop);
     hide();
+}
+
+void Delivering::stop()
+{
+    m_stop.request_stop();
+    if (m_isRunning)
+        goOn(); // where it was paused: to tell what was done
+}
+
+void Delivering::run(const Order &order)
+{
+    m_order = order;
+    m_isRunning = true;
+    goOn();
+}
+
+/// A pause holds no thread: the work returns, and begins again where it was.
+void Delivering::goOn()
+{
+    if (!m_isRunning || m_isWorking)
+        return;
+    m_isWorking = true;
+    m_jobs.start(
+        {},
+        [work = m_order.work, stop = m_stop](const Run &job) {
+            const std::stop_callback alsoThat(job.stop, [&stop] { stop.request_stop(); });
+            Run run = job;
+            run.stop = stop.get_token();
+            work(run);
+            return true;
+        },
+        [this, guard = QPointer<Delivering>(this)](bool) {
+            if (!guard)
+                return;
+            m_isWorking = false;
+            const bool isLeft = m_order.more() && !m_stop.stop_requested();
+            if (isLeft && m_paused->load())
+                return; // until it is to go on
+            if (isLeft)
+                return goOn();
+            const auto end = m_order.end;
+            m_order = {};
+            m_isRunning = false;
+            hide();
+            end();
+        });
 }
 
 void Delivering::ask(const QStringList &photos)
@@ -117,10 +172,8 @@ void Delivering::offerKept(DeliveryDialog *dialog, const QPoint &at)
 
 void Delivering::begin(const QString &what, int count)
 {
-    m_isRunning = true;
     m_what = what;
     m_stop = {};
-    m_paused->store(false);
     m_pause->setChecked(false);
     m_bar->setRange(0, count);
     m_bar->setValue(0);
@@ -135,29 +188,29 @@ void Delivering::step(const QString &name)
         tr("%1 · %2 of %3 · %4").arg(m_what).arg(m_bar->value()).arg(m_bar->maximum()).arg(name));
 }
 
-void Delivering::end()
-{
-    m_isRunning = false;
-    hide();
-}
-
 void Delivering::deliver(const QStringList &photos, const Delivery &delivery)
 {
     if (m_isRunning)
         return;
     m_delivery = delivery;
-    BatchOrder order;
-    order.delivery = delivery;
-    order.workers = 2;
+    /// Touched by the work while it runs, by the window in between.
+    struct State {
+        BatchOrder order;
+        std::optional<Batch> batch;
+        std::optional<Error> problem;
+    };
+    const auto state = std::make_shared<State>();
+    state->order.delivery = delivery;
+    state->order.workers = 2;
     QHash<QString, QString> photoOf;
     for (const QString &photo : photos) {
         const std::string input = toOpen(photo.toStdString());
-        order.inputs.push_back(input);
+        state->order.inputs.push_back(input);
         photoOf[QString::fromStdString(input)] = photo;
     }
     begin(tr("Delivering"), int(photos.size()));
     BatchFollower follower;
-    follower.pause = [paused = m_paused] { paused->wait(true); };
+    follower.pauses = [paused = m_paused] { return paused->load(); };
     follower.finished = [this, guard = QPointer<Delivering>(this),
                          photoOf](size_t, const BatchResult &result) {
         const QString input = QString::fromStdString(result.task.input);
@@ -171,33 +224,53 @@ void Delivering::deliver(const QStringList &photos, const Delivery &delivery)
                 Q_EMIT delivered(photo);
         });
     };
-    m_stop = m_jobs.start(
-        {}, [order, follower](const Run &run) { return runBatch(order, follower, run); },
-        [this, guard = QPointer<Delivering>(this), photos,
-         delivery](const Result<BatchReport> &done) {
-            if (!guard)
-                return;
-            end();
-            if (!done)
-                return report(QString::fromStdString(sentence(done.error())), {}, {}, {});
-            QStringList failures;
-            QStringList again;
-            for (const BatchResult &each : done->results)
-                if (each.state == BatchResult::State::Failed) {
-                    failures += QString::fromStdString(sentence(each.error));
-                    again += QString::fromStdString(each.task.input);
+    Order order;
+    order.work = [state, follower](const Run &run) {
+        try {
+            if (!state->batch) {
+                auto begun = Batch::begin(state->order);
+                if (!begun) {
+                    state->problem = begun.error();
+                    return;
                 }
-            QString head = tr("%1 of %2 delivered.")
-                               .arg(done->count(BatchResult::State::Done))
-                               .arg(photos.size());
-            if (const size_t skipped = done->count(BatchResult::State::Skipped))
-                head += tr(" %1 were there already.").arg(skipped);
-            if (const size_t waiting = done->count(BatchResult::State::Waiting))
-                head += tr(" %1 were not begun.").arg(waiting);
-            report(
-                head, failures, {},
-                again.isEmpty() ? std::function<void()>()
-                                : [this, again, delivery] { deliver(again, delivery); });
+                state->batch.emplace(std::move(*begun));
+            }
+            state->batch->deliver(follower, run);
+        } catch (...) {
+            state->problem = caughtError("delivery");
+        }
+    };
+    order.more = [state] {
+        return !state->problem &&
+               (!state->batch || state->batch->report().count(BatchResult::State::Waiting) > 0);
+    };
+    order.end = [this, state, photos, delivery] {
+        if (state->problem)
+            return report(QString::fromStdString(sentence(*state->problem)), {}, {}, {});
+        if (state->batch)
+            tell(state->batch->report(), int(photos.size()), delivery);
+    };
+    run(order);
+}
+
+/// What a delivery came to.
+void Delivering::tell(const BatchReport &done, int count, const Delivery &delivery)
+{
+    QStringList failures;
+    QStringList again;
+    for (const BatchResult &each : done.results)
+        if (each.state == BatchResult::State::Failed) {
+            failures += QString::fromStdString(sentence(each.error));
+            again += QString::fromStdString(each.task.input);
+        }
+    QString head = tr("%1 of %2 delivered.").arg(done.count(BatchResult::State::Done)).arg(count);
+    if (const size_t skipped = done.count(BatchResult::State::Skipped))
+        head += tr(" %1 were there already.").arg(skipped);
+    if (const size_t waiting = done.count(BatchResult::State::Waiting))
+        head += tr(" %1 were not begun.").arg(waiting);
+    report(
+        head, failures, {}, again.isEmpty() ? std::function<void()>() : [this, again, delivery] {
+            deliver(again, delivery);
         });
 }
 
@@ -205,53 +278,49 @@ void Delivering::apply(const QStringList &photos, const Preset &preset)
 {
     if (m_isRunning || photos.isEmpty())
         return;
-    struct Answer {
+    struct State {
+        QStringList photos; ///< that are left
         QStringList failures;
         QStringList looks;
         int done = 0;
     };
+    const auto state = std::make_shared<State>();
+    state->photos = photos;
     begin(tr("Putting %1 on").arg(QString::fromStdString(preset.name)), int(photos.size()));
-    m_stop = m_jobs.start(
-        {},
-        [this, guard = QPointer<Delivering>(this), photos, preset,
-         paused = m_paused](const Run &run) {
-            Answer out;
-            for (const QString &photo : photos) {
-                paused->wait(true);
-                if (run.stopped())
-                    break;
-                Run quiet;
-                quiet.stop = run.stop;
-                const auto report = applyToFile(photo.toStdString(), preset, false, quiet);
-                if (!report && report.error().kind == ErrorKind::Cancelled)
-                    break;
-                const bool wantsALook = report && report->wantsALook();
-                if (!report)
-                    out.failures += QString::fromStdString(sentence(report.error()));
-                else
-                    ++out.done;
-                if (wantsALook)
-                    out.looks += QFileInfo(photo).fileName();
-                QMetaObject::invokeMethod(qApp,
-                                          [this, guard, photo, wantsALook, isDone = bool(report)] {
-                                              if (!guard)
-                                                  return;
-                                              step(QFileInfo(photo).fileName());
-                                              if (isDone)
-                                                  Q_EMIT applied(photo, wantsALook);
-                                          });
-            }
-            return out;
-        },
-        [this, guard = QPointer<Delivering>(this), count = photos.size()](const Answer &answer) {
-            if (!guard)
+    Order order;
+    order.work = [this, guard = QPointer<Delivering>(this), state, preset,
+                  paused = m_paused](const Run &run) {
+        while (!state->photos.isEmpty() && !run.stopped() && !paused->load()) {
+            const QString photo = state->photos.front();
+            Run quiet;
+            quiet.stop = run.stop;
+            const auto report = putOn(photo, preset, quiet);
+            if (!report && report.error().kind == ErrorKind::Cancelled)
                 return;
-            end();
-            report(tr("On %1 of %2 photos; each has a work beside it now.")
-                       .arg(answer.done)
-                       .arg(count),
-                   answer.failures, answer.looks, {});
-        });
+            state->photos.pop_front();
+            const bool wantsALook = report && report->wantsALook();
+            if (!report)
+                state->failures += QString::fromStdString(sentence(report.error()));
+            else
+                ++state->done;
+            if (wantsALook)
+                state->looks += QFileInfo(photo).fileName();
+            QMetaObject::invokeMethod(qApp,
+                                      [this, guard, photo, wantsALook, isDone = bool(report)] {
+                                          if (!guard)
+                                              return;
+                                          step(QFileInfo(photo).fileName());
+                                          if (isDone)
+                                              Q_EMIT applied(photo, wantsALook);
+                                      });
+        }
+    };
+    order.more = [state] { return !state->photos.isEmpty(); };
+    order.end = [this, state, count = photos.size()] {
+        report(tr("On %1 of %2 photos; each has a work beside it now.").arg(state->done).arg(count),
+               state->failures, state->looks, {});
+    };
+    run(order);
 }
 
 void Delivering::report(const QString &head, const QStringList &failures, const QStringList &looks,
@@ -274,7 +343,7 @@ void Delivering::report(const QString &head, const QStringList &failures, const 
         box->setDetailedText(failures.join(QLatin1Char('\n')));
     }
     box->setStyleSheet(QStringLiteral("QLabel#qt_msgbox_informativelabel { min-width: 400px; }"));
-    box->setInformativeText(lines.join(QLatin1Char('\n')));
+    setPlainDetails(*box, lines.join(QLatin1Char('\n')));
     box->addButton(tr("All right"), QMessageBox::AcceptRole);
     if (again) {
         auto *retry = box->addButton(tr("Try those again"), QMessageBox::ActionRole);

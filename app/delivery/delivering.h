@@ -22,7 +22,9 @@ class Delivering : public QWidget
 public:
     Delivering(Jobs &jobs, QWidget *parent);
 
-    bool isRunning() const { return m_isRunning; }
+    bool isRunning() const { return m_isRunning; } ///< paused, too
+    /// What is in hand is dropped, what is delivered stays.
+    void stop();
     /// Asks how, then delivers. @param photos of the job; their works are taken where there are any
     void ask(const QStringList &photos);
     void deliver(const QStringList &photos, const Delivery &delivery);
@@ -37,9 +39,18 @@ Q_SIGNALS:
 private:
     void keep(const QString &name, const Delivery &delivery);
     void offerKept(DeliveryDialog *dialog, const QPoint &at);
+    /// Work in pieces: a piece returns when all is done, or it was stopped or paused.
+    /// @param more is there something left?
+    struct Order {
+        std::function<void(const Run &)> work;
+        std::function<bool()> more;
+        std::function<void()> end; ///< tells what was done
+    };
     void begin(const QString &what, int count);
+    void run(const Order &order);
+    void goOn();
     void step(const QString &name);
-    void end();
+    void tell(const BatchReport &done, int count, const Delivery &delivery);
     void report(const QString &head, const QStringList &failures, const QStringList &looks,
                 const std::function<void()> &again);
 
@@ -50,7 +61,9 @@ private:
     QToolButton *m_stopButton;
     std::shared_ptr<std::atomic<bool>> m_paused;
     std::stop_source m_stop;
-    Delivery m_delivery; ///< as it was last
+    Order m_order;
+    bool m_isWorking = false; ///< a thread does
+    Delivery m_delivery;      ///< as it was last
     QString m_what;
     bool m_isRunning = false;
 };

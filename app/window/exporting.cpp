@@ -56,11 +56,13 @@ void Exporting::chooseFile(const Delivery &delivery, bool ofAllTakes)
 
 void Exporting::exportTo(const QString &path, const Delivery &delivery)
 {
+    ++m_inHand;
     jobs().start(
         tr("Exporting %1…").arg(QFileInfo(path).fileName()),
         [levels = session().levels(), take = session().take(), delivery, file = path.toStdString()](
             const Run &run) { return deliver(*levels, *take, {}, false, delivery, file, run); },
         [this, path](const Result<Delivered> &picture) {
+            --m_inHand;
             if (picture)
                 Q_EMIT said(tr("Exported %1, %2 × %3 px, %4")
                                 .arg(QFileInfo(path).fileName())
@@ -76,6 +78,7 @@ void Exporting::exportTo(const QString &path, const Delivery &delivery)
 
 void Exporting::exportTakes(const QString &path, const Delivery &delivery)
 {
+    ++m_inHand;
     jobs().start(
         tr("Exporting all takes…"),
         [levels = session().levels(), takes = session().work().takes, delivery,
@@ -98,6 +101,7 @@ void Exporting::exportTakes(const QString &path, const Delivery &delivery)
             return out;
         },
         [this](const Result<std::vector<std::string>> &written) {
+            --m_inHand;
             if (written)
                 Q_EMIT said(
                     tr("Exported %1 takes, %2 to %3")

@@ -17,6 +17,7 @@ public:
     void exportTo(const QString &path, const Delivery &delivery);
     /// Each take beside that path, by its name; what is there already is left.
     void exportTakes(const QString &path, const Delivery &delivery);
+    bool isBusy() const { return m_inHand > 0; }
     /// Px that are exported for one of the picture, as settings were the last time.
     double scale() const;
 
@@ -25,6 +26,7 @@ Q_SIGNALS:
 
 private:
     void chooseFile(const Delivery &delivery, bool ofAllTakes);
+    int m_inHand = 0; ///< exports that are being written
 };
 
 } // namespace buttonhole::app

@@ -1,7 +1,9 @@
 #include "window/main_window.h"
 
 #include "check/check_column.h"
+#include "controls/plain_details.h"
 #include "controls/plain_tip.h"
+#include "delivery/delivering.h"
 #include "grey/grey_details.h"
 #include "prepare/prepare_details.h"
 #include "settings/display_profile.h"
@@ -261,12 +263,17 @@ void MainWindow::warn(const QString &text)
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
-    if (m_closeAgreed || (!m_session.isUnsaved() && !m_saving.isBusy())) {
+    const bool isDelivering = m_exporting.isBusy() || m_delivering->isRunning();
+    if (m_closeAgreed ||
+        (!m_session.isUnsaved() && !m_saving.isBusy() && (!isDelivering || m_stopAgreed))) {
+        m_delivering->stop();
         m_jobs.stopAll();
         event->accept();
         return;
     }
     event->ignore();
+    if (isDelivering && !m_stopAgreed)
+        return askAboutDelivery();
     const auto leave = [this] {
         m_closeAgreed = true;
         close();
@@ -275,6 +282,24 @@ void MainWindow::closeEvent(QCloseEvent *event)
         m_saving.whenSaved(leave);
     else
         m_saving.afterUnsaved(leave);
+}
+
+/// Pictures that are on their way are not dropped unasked.
+void MainWindow::askAboutDelivery()
+{
+    auto *box = newBox(this, "delivering", tr("Pictures are still being delivered."));
+    setPlainDetails(*box, tr("What is delivered stays; nothing is half-written."));
+    auto *stops =
+        addAnswer(*box, tr("Stop them and close"), QMessageBox::DestructiveRole, "stopDelivering");
+    auto *stays = addAnswer(*box, tr("Let them go on"), QMessageBox::RejectRole, "stay");
+    box->setDefaultButton(stays);
+    box->setEscapeButton(stays);
+    connect(stops, &QPushButton::clicked, this, [this] {
+        m_stopAgreed = true;
+        close();
+        m_stopAgreed = false;
+    });
+    box->open();
 }
 
 void MainWindow::endNow()

@@ -72,6 +72,7 @@ protected:
     bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
+    void askAboutDelivery();
     // columns.cpp
     void buildColumns();
     QWidget *buildBench(QWidget *centre);
@@ -176,6 +177,7 @@ private:
 
     bool m_edgesChecked = false;
     bool m_closeAgreed = false;
+    bool m_stopAgreed = false; ///< of deliveries, while it closes
 };
 
 } // namespace buttonhole::app

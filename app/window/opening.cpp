@@ -1,6 +1,7 @@
 #include "window/opening.h"
 
 #include "controls/file_dialog.h"
+#include "controls/plain_details.h"
 #include "window/answer_button.h"
 #include "window/left_dialog.h"
 #include "window/window_state.h"
@@ -292,7 +293,7 @@ void Opening::askForMissingPhoto(const QString &path, const Error &error)
 {
     auto *box = newBox(window(), "missing-photo",
                        tr("The photo of %1 is not at its place.").arg(nameOf(path)));
-    box->setInformativeText(QString::fromStdString(sentence(error)));
+    setPlainDetails(*box, QString::fromStdString(sentence(error)));
     QPushButton *point = box->addButton(tr("Point to it…"), QMessageBox::AcceptRole);
     box->addButton(tr("Not now"), QMessageBox::RejectRole);
     connect(point, &QPushButton::clicked, this, [this, path] {

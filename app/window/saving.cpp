@@ -1,6 +1,7 @@
 #include "window/saving.h"
 
 #include "controls/file_dialog.h"
+#include "controls/plain_details.h"
 #include "export/small_picture.h"
 #include "window/answer_button.h"
 
@@ -115,7 +116,7 @@ void Saving::askAboutConflict(const QString &path, const Error &error)
     auto *box =
         newBox(window(), "conflict",
                tr("%1 is not saved yet: %2.").arg(name, QString::fromStdString(error.detail)));
-    box->setInformativeText(tr("Both can be kept: one of them as %1.").arg(besideName));
+    setPlainDetails(*box, tr("Both can be kept: one of them as %1.").arg(besideName));
     auto *mine =
         addAnswer(*box, tr("Save mine as %1").arg(besideName), QMessageBox::AcceptRole, "beside");
     connect(mine, &QPushButton::clicked, this, [this, beside] { saveTo(beside); });
