@@ -167,10 +167,10 @@ void TileStore::work()
             m_orders.pop_front();
             m_inHand.emplace_back(order.key, order.generation);
         }
-        const PictureRect area = tileOf(order.scene.map(), order.key);
         QImage image;
         std::optional<Error> problem;
         try {
+            const PictureRect area = tileOf(order.scene.map(), order.key);
             auto made = renderTileImage(order.scene, order.key.view, order.key.level, area);
             if (made)
                 image = std::move(*made);
@@ -180,8 +180,7 @@ void TileStore::work()
             problem = caughtError(order.scene.levels->photo().path);
         }
         if (problem) {
-            image =
-                QImage(area.width(), area.height(), QImage::Format_RGB32); // not asked for again
+            image = QImage(kTileSize, kTileSize, QImage::Format_RGB32); // not asked for again
             image.fill(Qt::gray);
         }
         QMetaObject::invokeMethod(this, [this, order, image, problem] {

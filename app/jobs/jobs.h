@@ -17,7 +17,9 @@ namespace buttonhole::app
 {
 
 /// Background work of the window. A job gets values and a Run, and its result comes back by a
-/// queued call on the UI thread, unless the receiver is gone or the job was stopped.
+/// queued call on the UI thread. It comes back after a stop, too: as Cancelled, or whole where the
+/// work was done already (a file that was written stays written). Whom that does not concern any
+/// more, because something newer was asked for or it is gone, must know so itself.
 class Jobs : public QObject
 {
     Q_OBJECT

@@ -34,11 +34,13 @@ struct SheetModel::Queue {
     std::deque<QString> seen;
     std::deque<QString> rest;
     QSet<QString> taken; ///< made, or being made
+    int workers = 0;     ///< that will ask for more
     std::stop_source stop;
     double ratio = 1; ///< of the screen's pixels
     std::function<void(const QString &, const QImage &)> done;
 
-    /// Nothing: there is no more to do.
+    /// Nothing: there is no more to do, and who asked ends. What is added thereafter needs another
+    /// worker, which is seen under the same lock: none is missed.
     std::optional<QString> next()
     {
         const std::scoped_lock lock(mutex);
@@ -50,6 +52,7 @@ struct SheetModel::Queue {
             taken.insert(path);
             return path;
         }
+        --workers;
         return {};
     }
 };
@@ -211,12 +214,12 @@ void SheetModel::ask(size_t row, bool isSeen)
     if (!each.isPending)
         ++m_pending;
     each.isPending = true;
-    {
-        const std::scoped_lock lock(m_queue->mutex);
-        (isSeen ? m_queue->seen : m_queue->rest).push_back(each.path);
-    }
-    if (m_pool.activeThreadCount() < m_pool.maxThreadCount())
+    const std::scoped_lock lock(m_queue->mutex);
+    (isSeen ? m_queue->seen : m_queue->rest).push_back(each.path);
+    if (m_queue->workers < m_pool.maxThreadCount()) {
+        ++m_queue->workers;
         m_pool.start([queue = m_queue] { work(queue); });
+    }
 }
 
 /// It is made anew, whatever there is.

@@ -2,8 +2,10 @@
 
 #include "colour/oklab.h"
 #include "colour/srgb_curve.h"
+#include "light/signature.h"
 #include "render/render.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace buttonhole
@@ -74,6 +76,14 @@ Result<Mount> signedMount(const PhotoLevels &levels, const Take &take, int width
         return ground.error();
     out.setGround(*ground);
     return out;
+}
+
+bool looksAtGround(const Take &take)
+{
+    return std::any_of(take.finish.begin(), take.finish.end(), [](const AdjustmentLine &line) {
+        const auto *signature = dynamic_cast<const Signature *>(line.adjustment.get());
+        return line.on && signature && !signature->isOff() && signature->place().byGround >= 0.5F;
+    });
 }
 
 } // namespace buttonhole

@@ -18,4 +18,7 @@ Result<float> groundUnder(const PhotoLevels &levels, const Take &take, const Mou
 Result<Mount> signedMount(const PhotoLevels &levels, const Take &take, int width, int height,
                           const OutputColour &output, const Run &run = {});
 
+/// A signature of the take looks at what lies under it, on coarser levels of the picture.
+bool looksAtGround(const Take &take);
+
 } // namespace buttonhole

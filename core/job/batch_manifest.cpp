@@ -239,6 +239,10 @@ Result<void> BatchManifest::begin(const OutputGuard &guard)
 Result<void> BatchManifest::read(const BatchOrder &order)
 {
     const auto bytes = readFile(m_path);
+    if (!bytes && bytes.error().kind == ErrorKind::Damaged && !order.resumes) { // it is empty
+        m_results = planBatch(order);
+        return {};
+    }
     if (!bytes)
         return bytes.error();
     try {

@@ -1,8 +1,8 @@
 #include "job/deliver.h"
 
 #include "export/mask_export.h"
+#include "export/signed_mount.h"
 #include "io/file.h"
-#include "light/signature.h"
 #include "render/render.h"
 
 #include <algorithm>
@@ -17,10 +17,7 @@ namespace
 /// What is wide is taken from coarser levels; so is what lies under a signature.
 bool looksFarAround(const Take &take)
 {
-    const auto isSigned = [](const AdjustmentLine &line) {
-        return line.on && line.adjustment->kind() == Signature::kKind;
-    };
-    return !take.tones.empty() || std::any_of(take.finish.begin(), take.finish.end(), isSigned) ||
+    return !take.tones.empty() || looksAtGround(take) ||
            std::any_of(take.keeps.begin(), take.keeps.end(),
                        [](const Keep &keep) { return keep.glow.strength > 0; });
 }

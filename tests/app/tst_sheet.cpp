@@ -284,6 +284,33 @@ private Q_SLOTS:
         QVERIFY(QDir(at("out")).entryList(QDir::Files).size() < 44);
     }
 
+    void aPausedDeliveryHoldsNothingUp()
+    {
+        for (int i = 20; i < 60; ++i)
+            test::writeJpeg(at(QStringLiteral("spool-%1.jpg").arg(i)),
+                            test::makePicture<uint8_t>(1200, 900));
+        giveFolder();
+        auto &delivering = child<app::Delivering>("delivering");
+        Delivery delivery;
+        delivery.where = Delivery::Where::Subfolder;
+        delivery.folder = "paused";
+        delivering.deliver(sheet().chosen(), delivery);
+        press("pauseDelivery");
+        QVERIFY(m_driver->open(at("mill-pond.jpg")));
+        QVERIFY(delivering.isRunning());
+        // Closing asks first.
+        m_driver->window().close();
+        QVERIFY(m_driver->window().isVisible());
+        auto *box = m_driver->window().findChild<QMessageBox *>(QStringLiteral("delivering"));
+        QVERIFY(box && box->isVisible());
+        QTest::mouseClick(box->findChild<QPushButton *>(QStringLiteral("stay")), Qt::LeftButton);
+        QVERIFY(delivering.isRunning());
+        press("pauseDelivery"); // goes on
+        closeReport(QStringLiteral("44 of 44"));
+        QVERIFY(!delivering.isRunning());
+        QCOMPARE(QDir(at("paused")).entryList(QDir::Files).size(), 44);
+    }
+
     void theSameAgainGoesOntoOthers()
     {
         QVERIFY(m_driver->open(at("mill-pond.jpg")));
