@@ -196,27 +196,22 @@ void Delivering::deliver(const QStringList &photos, const Delivery &delivery)
     /// Touched by the work while it runs, by the window in between.
     struct State {
         BatchOrder order;
+        QHash<QString, QString> photoOf; ///< by what is opened for it
         std::optional<Batch> batch;
         std::optional<Error> problem;
     };
     const auto state = std::make_shared<State>();
     state->order.delivery = delivery;
     state->order.workers = 2;
-    QHash<QString, QString> photoOf;
-    for (const QString &photo : photos) {
-        const std::string input = toOpen(photo.toStdString());
-        state->order.inputs.push_back(input);
-        photoOf[QString::fromStdString(input)] = photo;
-    }
     begin(tr("Delivering"), int(photos.size()));
     BatchFollower follower;
     follower.pauses = [paused = m_paused] { return paused->load(); };
     follower.finished = [this, guard = QPointer<Delivering>(this),
-                         photoOf](size_t, const BatchResult &result) {
+                         state](size_t, const BatchResult &result) {
         const QString input = QString::fromStdString(result.task.input);
         const bool isDone = result.state == BatchResult::State::Done;
         QMetaObject::invokeMethod(qApp, [this, guard, name = fileName(result.task.input), isDone,
-                                         photo = photoOf.value(input)] {
+                                         photo = state->photoOf.value(input)] {
             if (!guard)
                 return;
             step(name);
@@ -225,9 +220,14 @@ void Delivering::deliver(const QStringList &photos, const Delivery &delivery)
         });
     };
     Order order;
-    order.work = [state, follower](const Run &run) {
+    order.work = [state, follower, photos](const Run &run) {
         try {
             if (!state->batch) {
+                for (const QString &photo : photos) { // works are looked into for whose they are
+                    const std::string input = toOpen(photo.toStdString());
+                    state->order.inputs.push_back(input);
+                    state->photoOf[QString::fromStdString(input)] = photo;
+                }
                 auto begun = Batch::begin(state->order);
                 if (!begun) {
                     state->problem = begun.error();

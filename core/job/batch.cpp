@@ -203,6 +203,7 @@ private:
             if (made || made.error().kind != ErrorKind::Conflict ||
                 m_order.delivery.ifThere != Delivery::IfThere::Number || attempts == kMostAttempts)
                 return made;
+            const std::scoped_lock lock(m_mutex); // of the others' names
             task.out = numberedPath(wanted, [&](const std::string &path) {
                 return isThere(path) ||
                        std::any_of(m_results.begin(), m_results.end(),
@@ -218,7 +219,7 @@ private:
     const BatchFollower &m_follower;
     Run m_run;
     std::atomic<size_t> m_next = 0;
-    std::mutex m_mutex; ///< guards results, manifest and follower
+    mutable std::mutex m_mutex; ///< guards results, manifest and follower
     size_t m_done;
     Result<void> m_problem; ///< of the manifest
 };
@@ -266,6 +267,8 @@ lockFolders(const BatchOrder &order, const std::vector<BatchResult> &all)
                 folders.insert(fs::path(each.task.out).parent_path().string());
     std::vector<std::shared_ptr<const FolderLock>> out;
     for (const std::string &folder : folders) {
+        std::error_code ignored; // what cannot be made is told with each of its pictures
+        fs::create_directories(folder, ignored);
         auto lock = FolderLock::take(folder);
         if (!lock)
             return Error{ErrorKind::Conflict, folder, "another delivery is writing to it"};
