@@ -89,6 +89,20 @@ class TstSheet : public test::PrepareFixture
         QTRY_VERIFY(!m_driver->window().findChild<QMessageBox *>(QStringLiteral("deliveryReport")));
         m_driver->window().activateWindow();
     }
+    /// 44 photos, on their way into a folder beside them.
+    app::Delivering &deliverMany(const char *folder)
+    {
+        for (int i = 20; i < 60; ++i)
+            test::writeJpeg(at(QStringLiteral("spool-%1.jpg").arg(i)),
+                            test::makePicture<uint8_t>(1200, 900));
+        giveFolder();
+        auto &delivering = child<app::Delivering>("delivering");
+        Delivery delivery;
+        delivery.where = Delivery::Where::Subfolder;
+        delivery.folder = folder;
+        delivering.deliver(sheet().chosen(), delivery);
+        return delivering;
+    }
 
 private Q_SLOTS:
     void init()
@@ -267,15 +281,7 @@ private Q_SLOTS:
 
     void deliveryCanBeStopped()
     {
-        for (int i = 20; i < 60; ++i)
-            test::writeJpeg(at(QStringLiteral("spool-%1.jpg").arg(i)),
-                            test::makePicture<uint8_t>(1200, 900));
-        giveFolder();
-        auto &delivering = child<app::Delivering>("delivering");
-        Delivery delivery;
-        delivery.where = Delivery::Where::Subfolder;
-        delivery.folder = "out";
-        delivering.deliver(sheet().chosen(), delivery);
+        app::Delivering &delivering = deliverMany("out");
         QVERIFY(delivering.isRunning() && delivering.isVisible());
         press("pauseDelivery");
         press("stopDelivery");
@@ -286,15 +292,7 @@ private Q_SLOTS:
 
     void aPausedDeliveryHoldsNothingUp()
     {
-        for (int i = 20; i < 60; ++i)
-            test::writeJpeg(at(QStringLiteral("spool-%1.jpg").arg(i)),
-                            test::makePicture<uint8_t>(1200, 900));
-        giveFolder();
-        auto &delivering = child<app::Delivering>("delivering");
-        Delivery delivery;
-        delivery.where = Delivery::Where::Subfolder;
-        delivery.folder = "paused";
-        delivering.deliver(sheet().chosen(), delivery);
+        app::Delivering &delivering = deliverMany("paused");
         press("pauseDelivery");
         QVERIFY(m_driver->open(at("mill-pond.jpg")));
         QVERIFY(delivering.isRunning());
