@@ -95,10 +95,7 @@ Result<Take> withSigned(Take take, const ChangeArguments &arguments)
         if (!bytes)
             return bytes.error();
         words.drawing.assign(bytes->begin(), bytes->end());
-        const auto api = loadLettering();
-        if (!api)
-            return api.error();
-        if (const auto drawing = (*api)->picture(words.drawing); !drawing)
+        if (const auto drawing = drawingOfPicture(words.drawing); !drawing)
             return Error{drawing.error().kind, arguments.signWith, drawing.error().detail};
     }
     if (auto fine = checkWords(words); !fine)

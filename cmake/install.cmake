@@ -3,6 +3,7 @@ set(BUTTONHOLE_DATA ${CMAKE_INSTALL_DATADIR}/buttonhole)
 install(TARGETS buttonhole-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(TARGETS buttonhole_formats buttonhole_lettering buttonhole_nets
     LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR}/buttonhole)
+install(TARGETS buttonhole-draw-svg RUNTIME DESTINATION ${CMAKE_INSTALL_LIBDIR}/buttonhole)
 install(DIRECTORY models/ DESTINATION ${BUTTONHOLE_DATA}/models
     PATTERN training EXCLUDE PATTERN tfjs2onnx.py EXCLUDE)
 install(DIRECTORY presets/ DESTINATION ${BUTTONHOLE_DATA}/presets)

@@ -197,6 +197,9 @@ private:
     bool updateMount();
     /// Its signature, at once or when it has been drawn in the background.
     void signMount();
+    /// As it is at this scale; until that has been drawn in the background, as it was before.
+    void showSignature();
+    void tellUndrawn(uint64_t words, const Error &error);
     /// What is under the signature, found in the background once changes rest.
     void findGround();
     /// Over a band of the frame that is composed. @param firstRow of the band, device px
@@ -219,6 +222,8 @@ private:
     ViewTransform m_transform;
     std::optional<Mount> m_mount;  ///< empty before the first photo
     std::optional<float> m_ground; ///< lightness under the signature, as it was found last
+    bool m_isDrawing = false;      ///< the signature at some scale, in the background
+    uint64_t m_undrawnWords = 0;   ///< a signature that cannot be drawn: told already
     QTimer m_groundRest;
     std::stop_source m_groundJob;
     std::shared_ptr<const OutputColour> m_output;

@@ -11,9 +11,12 @@ bool Canvas::updateMount()
 {
     const PictureMap picture = shownPicture();
     const PictureRect rect = picture.rect();
+    const std::optional<Stamp> signedBefore = m_mount ? m_mount->stamp() : std::nullopt;
     m_mount.emplace(activeHand() ? Take() : *m_session.take(), rect.width(), rect.height(),
                     *m_output);
     signMount();
+    if (m_mount->stamp() && signedBefore)
+        m_mount->stamp()->showAs(*signedBefore);
     const QMargins around(m_mount->left(), m_mount->top(), m_mount->right(), m_mount->bottom());
     const ViewTransform before = m_transform;
     m_transform.setPicture(picture, around);
@@ -26,8 +29,8 @@ void Canvas::signMount()
     if (!signature)
         return;
     if (hasDrawing(signature->wordsContent())) {
-        if (!m_mount->sign())
-            return;
+        if (const auto done = m_mount->sign(); !done)
+            return tellUndrawn(signature->wordsContent(), done.error());
         if (m_ground && !m_mount->signedPart().isEmpty())
             m_mount->setGround(*m_ground);
         m_groundRest.start();
@@ -38,13 +41,40 @@ void Canvas::signMount()
         [words = signature->words(), content = signature->wordsContent()](const Run &) {
             return bool(drawingOf(words.text, words.font, words.drawing, content));
         },
-        [this, guard = QPointer<Canvas>(this)](bool isDrawn) {
-            if (!guard || !isDrawn || !m_session.hasPhoto())
+        [this, guard = QPointer<Canvas>(this), content = signature->wordsContent()](bool) {
+            // Fails to be drawn or is drawn: both are told at once from now on.
+            if (!guard || !m_session.hasPhoto() || !hasDrawing(content))
                 return;
             if (updateMount())
                 viewMoved();
             refresh(rect());
         });
+}
+
+void Canvas::showSignature()
+{
+    const double step = 1 / m_transform.scale();
+    if (!m_mount || !m_mount->stamp() || m_mount->stamp()->showAt(step) || m_isDrawing)
+        return;
+    m_isDrawing = true;
+    m_jobs.start(
+        {}, [stamp = *m_mount->stamp(), step](const Run &) { return stamp.drawAt(step); },
+        [this, guard = QPointer<Canvas>(this),
+         words = m_mount->signature()->wordsContent()](const Result<void> &done) {
+            if (!guard)
+                return;
+            m_isDrawing = false;
+            if (done)
+                refresh(rect());
+            else
+                tellUndrawn(words, done.error());
+        });
+}
+
+void Canvas::tellUndrawn(uint64_t words, const Error &error)
+{
+    if (std::exchange(m_undrawnWords, words) != words)
+        Q_EMIT failed(error);
 }
 
 void Canvas::findGround()

@@ -79,6 +79,7 @@ void Canvas::composeFrame(const QRegion &region)
         return;
     m_frameStale -= stale;
     askForTiles();
+    showSignature();
     std::vector<Piece> pieces;
     const QRectF all = stale.boundingRect();
     if (m_seen.split && !m_original) {

@@ -243,9 +243,7 @@ void SignaturePanel::takeDrawing(const QString &path)
                 return out;
             }
             std::string all(bytes->begin(), bytes->end());
-            const auto api = loadLettering();
-            const auto drawing =
-                api ? (*api)->picture(all) : Result<std::shared_ptr<const Drawing>>(api.error());
+            const auto drawing = drawingOfPicture(all);
             if (drawing)
                 out.bytes = std::move(all);
             else

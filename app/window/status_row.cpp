@@ -96,6 +96,7 @@ StatusRow::StatusRow(Session &session, Canvas &canvas, Jobs &jobs, const Actions
     m_pixel->setToolTip(tr("Position in px, hue and lightness of the photo there"));
     layout->addWidget(m_pixel);
     layout->addStretch(1);
+    m_word->setObjectName(QStringLiteral("statusWord"));
     m_word->setFont(smallFont());
     layout->addWidget(m_word);
     m_progress->setFixedWidth(90);

@@ -32,6 +32,7 @@ public:
     Result<void> sign();
     /// What was signed.
     const std::optional<Stamp> &stamp() const { return m_stamp; }
+    std::optional<Stamp> &stamp() { return m_stamp; }
     /// The picture under the signature, px of the picture; empty: it lies on the frame.
     PictureRect signedPart() const;
     /// The ink goes by what is under it. @param lightness OKLab L of the picture there

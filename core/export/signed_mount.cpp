@@ -67,7 +67,7 @@ Result<Mount> signedMount(const PhotoLevels &levels, const Take &take, int width
         return out;
     if (auto done = out.sign(); !done)
         return done.error();
-    if (auto fine = out.stamp()->check(); !fine)
+    if (auto fine = out.stamp()->drawAt(1); !fine)
         return fine.error();
     if (!out.stamp()->goesByGround() || out.signedPart().isEmpty())
         return out;

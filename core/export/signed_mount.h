@@ -14,7 +14,7 @@ Result<float> groundUnder(const PhotoLevels &levels, const Take &take, const Mou
 
 /// The mount of a take as it leaves: signed, in the ink that stands out.
 /// @param width,height px of the picture as it is delivered
-/// Errors: those of Mount::sign(), Stamp::check() and groundUnder().
+/// Errors: those of Mount::sign(), Stamp::drawAt() and groundUnder().
 Result<Mount> signedMount(const PhotoLevels &levels, const Take &take, int width, int height,
                           const OutputColour &output, const Run &run = {});
 

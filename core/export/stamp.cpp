@@ -18,13 +18,19 @@ constexpr float kLightInk = 0.97F; ///< OKLab L
 constexpr float kDarkInk = 0.2F;
 constexpr float kLightGround = 0.62F; ///< from there on dark ink stands out more
 
+Memo &drawnMemo()
+{
+    static Memo memo(6);
+    return memo;
+}
+
 } // namespace
 
 /// It at some scale.
 struct Stamp::Drawn {
     /// @param output where it keeps its own colours
-    Drawn(const Image<uint8_t> &drawn, const OutputColour *output)
-        : width(drawn.width()), height(drawn.height()), pixels(drawn.count())
+    Drawn(const Image<uint8_t> &drawn, double drawnScale, const OutputColour *output)
+        : width(drawn.width()), height(drawn.height()), scale(drawnScale), pixels(drawn.count())
     {
         for (size_t i = 3; i < pixels.size(); i += 4)
             pixels[i] = float(drawn.row(0)[i]) / 255;
@@ -34,6 +40,7 @@ struct Stamp::Drawn {
 
     int width;
     int height;
+    double scale; ///< px for a unit of the drawing
     std::vector<float>
         pixels; ///< red, green and blue, codes of the output times alpha, and alpha; 0..1
 
@@ -111,8 +118,7 @@ Stamp::Stamp(const Signature &signature, std::shared_ptr<const Drawing> drawing,
 
 bool Stamp::goesByGround() const
 {
-    const bool hasInk = !m_drawing->hasColours() || m_place.ownColours < 0.5F;
-    return hasInk && m_place.byGround >= 0.5F;
+    return !hasOwnColours() && m_place.byGround >= 0.5F;
 }
 
 void Stamp::setGround(float lightness)
@@ -121,31 +127,60 @@ void Stamp::setGround(float lightness)
     encodeColour(m_output, m_lightness, kMostChroma * m_place.colour, m_place.hueDeg, m_ink);
 }
 
+bool Stamp::hasOwnColours() const
+{
+    return m_drawing->hasColours() && m_place.ownColours >= 0.5F;
+}
+
+uint64_t Stamp::contentAt(double step) const
+{
+    const double scale = m_scale / std::max(step, 1.0); // enlarged, it shows the px that leave
+    return joinedContent(joinedContent(m_words, std::bit_cast<uint64_t>(scale)),
+                         hasOwnColours() ? m_output.content : 0);
+}
+
 Result<std::shared_ptr<const Stamp::Drawn>> Stamp::drawnAt(double step) const
 {
-    static Memo memo(6);
-    const double scale = m_scale / step;
-    uint64_t content = joinedContent(m_words, std::bit_cast<uint64_t>(scale));
-    const bool hasOwn = m_drawing->hasColours() && m_place.ownColours >= 0.5F;
-    content = joinedContent(content, hasOwn ? m_output.content : 0);
     Error problem{ErrorKind::Damaged, "signature", {}};
-    const auto found = memo.find(content, [&]() -> Memo::Value {
+    const auto found = drawnMemo().find(contentAt(step), [&]() -> Memo::Value {
+        const double scale = m_scale / std::max(step, 1.0);
         const auto drawn = m_drawing->draw(scale);
         if (!drawn) {
             problem = drawn.error();
             return nullptr;
         }
-        return std::make_shared<const Drawn>(*drawn, hasOwn ? &m_output : nullptr);
+        return std::make_shared<const Drawn>(*drawn, scale, hasOwnColours() ? &m_output : nullptr);
     });
     if (!found)
         return problem;
     return std::static_pointer_cast<const Drawn>(found);
 }
 
-Result<void> Stamp::check() const
+Result<void> Stamp::drawAt(double step) const
 {
-    const auto drawn = drawnAt(1);
+    const auto drawn = drawnAt(step);
     return drawn ? Result<void>{} : drawn.error();
+}
+
+bool Stamp::showAt(double step)
+{
+    m_waits = false;
+    auto shown = std::static_pointer_cast<const Drawn>(drawnMemo().peek(contentAt(step)));
+    if (!shown && m_drawing->isQuick()) {
+        const auto drawn = drawnAt(step);
+        shown = drawn ? *drawn : nullptr;
+    }
+    if (!shown)
+        return false;
+    m_shown = std::move(shown);
+    return true;
+}
+
+void Stamp::showAs(const Stamp &before)
+{
+    m_waits = false;
+    if (before.m_words == m_words && before.hasOwnColours() == hasOwnColours())
+        m_shown = before.m_shown;
 }
 
 void Stamp::over(double x, double y, double step, int n, MountPixel *row) const
@@ -157,11 +192,14 @@ void Stamp::over(double x, double y, double step, int n, MountPixel *row) const
     const int to = std::min(n, int(std::ceil((m_x1 - x) / step)) + 1);
     if (from >= to)
         return;
-    const double drawnStep = std::max(step, 1.0); // enlarged, it shows the px that leave
-    const auto drawn = drawnAt(drawnStep);
+    std::shared_ptr<const Drawn> drawn = m_shown;
+    if (m_waits)
+        if (const auto made = drawnAt(step))
+            drawn = *made;
     if (!drawn)
         return;
-    const bool hasOwn = m_drawing->hasColours() && m_place.ownColours >= 0.5F;
+    const double drawnStep = m_waits ? std::max(step, 1.0) : m_scale / drawn->scale;
+    const bool hasOwn = hasOwnColours();
     const auto pixelAt = [&](double u, double v, float *out) {
         const double uFloor = std::floor(u);
         const double vFloor = std::floor(v);
@@ -169,9 +207,8 @@ void Stamp::over(double x, double y, double step, int n, MountPixel *row) const
         const auto fv = float(v - vFloor);
         const auto [i, j] = std::pair(int(uFloor), int(vFloor));
         for (size_t c = 0; c < 4; ++c) {
-            const float above = (*drawn)->at(i, j)[c] * (1 - fu) + (*drawn)->at(i + 1, j)[c] * fu;
-            const float below =
-                (*drawn)->at(i, j + 1)[c] * (1 - fu) + (*drawn)->at(i + 1, j + 1)[c] * fu;
+            const float above = drawn->at(i, j)[c] * (1 - fu) + drawn->at(i + 1, j)[c] * fu;
+            const float below = drawn->at(i, j + 1)[c] * (1 - fu) + drawn->at(i + 1, j + 1)[c] * fu;
             out[c] = above * (1 - fv) + below * fv;
         }
     };

@@ -28,19 +28,30 @@ public:
     bool goesByGround() const;
     /// @param lightness OKLab L of what is under it
     void setGround(float lightness);
-    /// It can be drawn as it leaves. Errors: those of Drawing::draw().
-    Result<void> check() const;
+    /// Draws it as it is laid over at that step, and keeps that for a while. 1: as it leaves.
+    /// Errors: those of Drawing::draw().
+    Result<void> drawAt(double step) const;
+    // For who must not wait: what is laid over is from then on what was drawn before, stretched;
+    // nothing while nothing was.
+    /// As it is at that step, where that is drawn already or quick to draw. Returns whether it is.
+    bool showAt(double step);
+    /// As another of the same words showed it.
+    void showAs(const Stamp &before);
     /// Lays it over a row of pixels, as Mount::row() counts them.
     void over(double x, double y, double step, int n, MountPixel *row) const;
 
 private:
     struct Drawn;
     Result<std::shared_ptr<const Drawn>> drawnAt(double step) const;
+    uint64_t contentAt(double step) const;
+    bool hasOwnColours() const;
 
     SignaturePlace m_place;
     uint64_t m_words;
     std::shared_ptr<const Drawing> m_drawing;
     OutputColour m_output;
+    bool m_waits = true; ///< for it to be drawn
+    std::shared_ptr<const Drawn> m_shown;
     double m_scale = 1; ///< px for a unit of the drawing
     int m_x0 = 0;
     int m_y0 = 0;

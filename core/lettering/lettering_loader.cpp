@@ -1,6 +1,7 @@
 #include "base/memo.h"
 #include "io/loadable.h"
 #include "lettering/lettering.h"
+#include "lettering/svg_drawing.h"
 
 #include <mutex>
 
@@ -34,26 +35,34 @@ Result<const LetteringApi *> loadLettering()
     return api;
 }
 
+Result<std::shared_ptr<const Drawing>> drawingOfPicture(const std::string &bytes)
+{
+    if (!bytes.starts_with("\x89PNG"))
+        return drawingOfSvg(bytes);
+    const auto api = loadLettering();
+    return api ? (*api)->png(bytes) : api.error();
+}
+
 Result<std::shared_ptr<const Drawing>> drawingOf(const std::string &text, const std::string &font,
                                                  const std::string &picture, uint64_t content)
 {
-    Error problem{ErrorKind::Damaged, "signature", "it cannot be drawn"};
-    const auto found = drawings().find(content, [&]() -> Memo::Value {
+    using Made = Result<std::shared_ptr<const Drawing>>;
+    const auto make = [&]() -> Made {
+        if (!picture.empty())
+            return drawingOfPicture(picture);
         const auto api = loadLettering();
-        if (!api) {
-            problem = api.error();
+        return api ? (*api)->text(text, font) : api.error();
+    };
+    // What cannot be drawn is not tried again: that may have taken long.
+    const auto found = drawings().find(content, [&]() -> Memo::Value {
+        auto made = make();
+        if (!made && made.error().kind == ErrorKind::OutOfMemory)
             return nullptr;
-        }
-        auto made = picture.empty() ? (*api)->text(text, font) : (*api)->picture(picture);
-        if (!made) {
-            problem = made.error();
-            return nullptr;
-        }
-        return std::make_shared<const std::shared_ptr<const Drawing>>(std::move(*made));
+        return std::make_shared<const Made>(std::move(made));
     });
     if (!found)
-        return problem;
-    return *std::static_pointer_cast<const std::shared_ptr<const Drawing>>(found);
+        return signatureError(ErrorKind::OutOfMemory, "");
+    return *std::static_pointer_cast<const Made>(found);
 }
 
 bool hasDrawing(uint64_t content)

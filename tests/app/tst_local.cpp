@@ -1,4 +1,5 @@
 #include "controls/slider.h"
+#include "document/finish_starts.h"
 #include "light/signature.h"
 #include "ticket/ticket.h"
 
@@ -218,6 +219,21 @@ private Q_SLOTS:
         QVERIFY(!text.isEnabled());
         press("signatureDrawing");
         QTRY_VERIFY(signature()->words().drawing.empty());
+    }
+
+    void aSignatureThatCannotBeDrawnIsTold()
+    {
+        Take signedTake =
+            withSignature(m_driver->session().work().take(), {{}, {}, test::hostileDrawing()});
+        m_driver->session().edit(QStringLiteral("Signature"), signedTake);
+        auto &message = child<QLabel>("statusWord");
+        QTRY_VERIFY_WITH_TIMEOUT(message.text().contains(QStringLiteral("signature")), 30000);
+        m_driver->settle();
+        QVERIFY(m_driver->save(m_folder.filePath(QStringLiteral("hostile.buttonhole"))));
+        WindowDriver again(m_folder.filePath(QStringLiteral("again")));
+        QVERIFY(again.open(m_folder.filePath(QStringLiteral("hostile.buttonhole"))));
+        QCOMPARE(again.session().take()->finish.size(), size_t(1));
+        QCOMPARE(again.colourAt(900, 420), m_driver->colourAt(900, 420));
     }
 
     void aFrameTakesItsRoom()

@@ -455,6 +455,27 @@ private Q_SLOTS:
         QVERIFY(test::bytesOf(at("plain.png")) != test::bytesOf(at("auto.png")));
     }
 
+    /// The rest of a work is to be had although its signature cannot be drawn.
+    void aHostileSignatureHarmsNothingElse()
+    {
+        QFile drawing(at("mark.svg"));
+        QVERIFY(drawing.open(QIODevice::WriteOnly));
+        drawing.write(QByteArray::fromStdString(test::hostileDrawing()));
+        drawing.close();
+        const QStringList sign{"--sign-with", at("mark.svg")};
+        QCOMPARE(
+            run(QStringList{"apply", photo(), "--take", aTake(), "--save", at("w.buttonhole")} +
+                sign)
+                .code,
+            0);
+        const Answer answer = run({"render", at("w.buttonhole"), "-o", at("o.png")});
+        QCOMPARE(answer.code, 4);
+        QVERIFY2(answer.err.contains("signature"), answer.err.constData());
+        QVERIFY(!QFile::exists(at("o.png")));
+        QCOMPARE(run({"render", at("w.buttonhole"), "-o", at("o.png"), "--unsigned"}).code, 0);
+        QCOMPARE(run({"info", at("w.buttonhole")}).code, 0);
+    }
+
     void aWrongValueInATakeIsBadInput()
     {
         const QString take =

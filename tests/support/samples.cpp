@@ -129,6 +129,18 @@ double meanOf(const MaskPlane &plane)
     return sum / double(pixels.size());
 }
 
+std::string hostileDrawing()
+{
+    constexpr int kMasks = 8000;
+    const auto id = [](int i) { return "m" + std::to_string(i); };
+    std::string out = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100\" height=\"60\">";
+    for (int i = 0; i < kMasks; ++i)
+        out += "<mask id=\"" + id(i) +
+               "\"><rect width=\"9\" height=\"9\" fill=\"white\" mask=\"url(#" + id(i + 1) +
+               ")\"/></mask>";
+    return out + "<rect width=\"100\" height=\"60\" mask=\"url(#m0)\"/></svg>";
+}
+
 QString demo(const char *name)
 {
     return QStringLiteral(BUTTONHOLE_DEMO "/") + QLatin1String(name);

@@ -51,6 +51,8 @@ double meanOf(const MaskPlane &plane); ///< 0..1
 
 /// Path of a demo photo.
 QString demo(const char *name);
+/// An SVG below what a signature may hold that makes librsvg 2.54 crash: masks in masks.
+std::string hostileDrawing();
 
 /// Reads a whole file; fails the test when it is not there.
 std::vector<uint8_t> bytesOf(const QString &path);

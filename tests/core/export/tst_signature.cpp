@@ -263,6 +263,38 @@ private Q_SLOTS:
         }
     }
 
+    /// What crashes the library that draws, or would never end, harms nothing but itself.
+    void hostileDrawingsFailAlone()
+    {
+        const std::string head = "<svg xmlns=\"http://www.w3.org/2000/svg\""
+                                 " xmlns:xlink=\"http://www.w3.org/1999/xlink\""
+                                 " width=\"100\" height=\"60\">";
+        std::string uses = head + "<defs><g id=\"u0\"><rect width=\"1\" height=\"1\"/></g>";
+        for (int i = 1; i < 12; ++i) {
+            uses += "<g id=\"u" + std::to_string(i) + "\">";
+            for (int k = 0; k < 30; ++k)
+                uses += "<use xlink:href=\"#u" + std::to_string(i - 1) + "\"/>";
+            uses += "</g>";
+        }
+        uses += "</defs><use xlink:href=\"#u11\"/></svg>";
+        std::string turbulence = head + "<filter id=\"f\">";
+        for (int i = 0; i < 12000; ++i)
+            turbulence += "<feTurbulence baseFrequency=\"0.5\" numOctaves=\"60\"/>";
+        turbulence += "</filter><rect width=\"100\" height=\"60\" filter=\"url(#f)\"/></svg>";
+        const std::string text =
+            head + "<text font-size=\"1e9\" x=\"0\" y=\"50\">Huge</text></svg>";
+        for (const std::string &bytes : {test::hostileDrawing(), uses, turbulence, text}) {
+            const bool mayBeDrawn = bytes == text;
+            QVERIFY(bytes.size() < Signature::kMostDrawing);
+            Mount mount(signedTake({{}, {}, bytes}), 300, 200, OutputColour(Profile::srgb()));
+            QVERIFY(mount.sign());
+            const auto first = mount.stamp()->drawAt(1);
+            const auto second = mount.stamp()->drawAt(2); // at once
+            QVERIFY(first ? bool(second) : second.error().kind == ErrorKind::BadValue);
+            QVERIFY(mayBeDrawn || !first);
+        }
+    }
+
     void drawingsLookAtNoOtherFile()
     {
         QTemporaryDir folder;
