@@ -294,6 +294,26 @@ bool holds(const Preset &preset, std::string_view group)
     return std::find(preset.groups.begin(), preset.groups.end(), group) != preset.groups.end();
 }
 
+/// Lines of the finish that a preset brings follow each other as they do in the take they come
+/// from: another order is another picture.
+void followOrder(const Preset &preset, const Take &from, Take &to)
+{
+    std::vector<AdjustmentLine *> places;
+    for (AdjustmentLine &line : to.finish)
+        if (holds(preset, line.adjustment->kind()) && lineOf(from.finish, line.adjustment->kind()))
+            places.push_back(&line);
+    std::vector<AdjustmentLine> lines;
+    for (const AdjustmentLine *place : places)
+        lines.push_back(*place);
+    std::stable_sort(lines.begin(), lines.end(),
+                     [&](const AdjustmentLine &a, const AdjustmentLine &b) {
+                         return lineOf(from.finish, a.adjustment->kind()) <
+                                lineOf(from.finish, b.adjustment->kind());
+                     });
+    for (size_t i = 0; i < lines.size(); ++i)
+        *places[i] = std::move(lines[i]);
+}
+
 } // namespace
 
 std::span<const TakeGroup> takeGroups()
@@ -324,6 +344,7 @@ Preset presetOf(const Take &take, std::vector<std::string> groups, std::string n
     for (const GroupRow &row : kGroups)
         if (holds(out, row.id))
             row.hold ? row.hold(take, held) : row.copy(by, take, held);
+    followOrder(out, take, held);
     for (const LocalTone &tone : take.tones)
         if (holds(out, std::string(kOfTone) + tone.name))
             put(held.tones, tone);
@@ -366,6 +387,7 @@ Take withPreset(Take take, const Preset &preset, const PresetUse &use,
     for (const GroupRow &row : kGroups)
         if (holds(preset, row.id))
             row.copy(by, preset.take, take);
+    followOrder(preset, preset.take, take);
     for (const LocalTone &tone : preset.take.tones)
         if (holds(preset, std::string(kOfTone) + tone.name))
             put(take.tones, by.carried(tone, take));

@@ -15,6 +15,8 @@ namespace
 
 /// Wider than this, in px of its level, a Gaussian is made one level up.
 constexpr float kMostSigma = 6;
+/// Wider than this on the coarsest level, it sees all of the picture.
+constexpr float kWideSigma = 32;
 /// Less does not show.
 constexpr float kLeastSigma = 0.15F;
 /// A soft edge that reaches less far than this, in px of its level, does not show.
@@ -286,11 +288,13 @@ void shapedMask(const PhotoLevels &levels, const Mask &mask, int level, const Re
         std::copy_n(part.values.data(), n, out);
     } else {
         const int coarse = level + steps;
+        const bool isWide = sigma > kWideSigma;
         // One pixel more on each side: enlarging reads between the centres of its neighbours.
-        MaskPart part(
-            widened(atLevel(area, steps), featherMargin(sigma) + 1, levels.rectOf(coarse)));
+        const int margin = featherMargin(sigma) + 1;
+        MaskPart part(isWide ? levels.rectOf(coarse)
+                             : widened(atLevel(area, steps), margin, levels.rectOf(coarse)));
         grownMask(levels, mask, coarse, part, folded);
-        feather(part, sigma);
+        isWide ? featherWide(part, sigma) : feather(part, sigma);
         enlarge(part, steps, area, out);
     }
     if (mask.invert)

@@ -176,6 +176,21 @@ int featherMargin(float sigmaPx)
     return sigmaPx > 0 ? int(std::ceil(3 * sigmaPx)) + 1 : 0;
 }
 
+void featherWide(MaskPart &part, float sigmaPx)
+{
+    constexpr float kEnough = 12;
+    int shrunk = 1;
+    for (; sigmaPx > kEnough; sigmaPx /= 2)
+        shrunk *= 2;
+    const cv::Mat mat = matOf(part);
+    const cv::Size size(std::max(1, mat.cols / shrunk), std::max(1, mat.rows / shrunk));
+    MaskPart small({0, 0, size.width, size.height});
+    const cv::Mat smallMat = matOf(small);
+    cv::resize(mat, smallMat, size, 0, 0, cv::INTER_AREA);
+    feather(small, sigmaPx);
+    cv::resize(smallMat, mat, mat.size(), 0, 0, cv::INTER_LINEAR);
+}
+
 void feather(MaskPart &part, float sigmaPx)
 {
     const int side = 2 * int(std::ceil(3 * sigmaPx)) + 1;

@@ -45,6 +45,8 @@ void grow(MaskPart &part, float radiusPx);
 /// Gaussian of this standard deviation, in place; the part's border is repeated outwards. Integer
 /// arithmetic: each pixel comes out the same in any part that holds its kernel.
 void feather(MaskPart &part, float sigmaPx);
+/// The same of a whole mask, far wider than its details: on fewer pixels.
+void featherWide(MaskPart &part, float sigmaPx);
 
 /// How far around a part feather() looks, px.
 int featherMargin(float sigmaPx);

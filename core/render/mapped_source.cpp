@@ -181,7 +181,8 @@ private:
     {
         for (int i = 0; i < n; ++i) {
             const float share = std::clamp(places.inside[i] + 0.5F, 0.0F, 1.0F);
-            to[i] = m_outside + share * (to[i] - m_outside);
+            if (share < 1) // otherwise rounding would tell who asked for neighbours near the border
+                to[i] = m_outside + share * (to[i] - m_outside);
         }
     }
 
