@@ -66,7 +66,7 @@ json RandomTake::shape()
             all.push_back(place());
         return all;
     };
-    switch (upTo(oneIn(4) ? 6 : 5)) {
+    switch (upTo(oneIn(8) ? 6 : 5)) {
     case 0:
         out["kind"] = "brush";
         for (int i = upTo(2); i >= 0; --i) {
