@@ -23,6 +23,7 @@ public:
             m_size = uint64_t(m_file.tellg());
     }
     bool isOpen() const { return m_file.is_open(); }
+    bool hasFailed() const { return m_hasFailed; } ///< to read what is there
     uint64_t size() const { return m_size; }
     /// Empty where there are not so many.
     std::string at(uint64_t place, uint64_t count)
@@ -33,6 +34,7 @@ public:
         m_file.clear();
         m_file.seekg(std::streamoff(place));
         m_file.read(out.data(), std::streamsize(count));
+        m_hasFailed = m_hasFailed || !m_file;
         return m_file ? out : std::string();
     }
     std::string last(uint64_t count)
@@ -53,6 +55,7 @@ public:
 private:
     std::ifstream m_file;
     uint64_t m_size = 0;
+    bool m_hasFailed = false;
 };
 
 /// RIFF (WebP): its length, even, is all.
@@ -145,7 +148,10 @@ Result<void> checkPictureEnd(const std::string &path)
     Bytes file(path);
     if (!file.isOpen())
         return systemError(path);
-    if (!endsAsItShould(file))
+    const bool isWhole = endsAsItShould(file);
+    if (file.hasFailed())
+        return Error{ErrorKind::Io, path, "what was written cannot be read again"};
+    if (!isWhole)
         return Error{ErrorKind::Damaged, path, "it ends too early"};
     return {};
 }

@@ -158,11 +158,13 @@ private Q_SLOTS:
     }
 
 private:
-    /// A work says when it was saved; else by bytes.
+    /// Works, PDFs and TIFFs say when they were made; the others are the same bytes again.
     static bool isSame(const QString &name, const std::vector<uint8_t> &now,
                        const std::vector<uint8_t> &whole)
     {
-        if (name.endsWith(QStringLiteral(".buttonhole")) || name.endsWith(QStringLiteral(".pdf")))
+        const QString ending = name.section(u'.', -1);
+        if (ending == QStringLiteral("buttonhole") || ending == QStringLiteral("pdf") ||
+            ending == QStringLiteral("tiff"))
             return now.size() == whole.size();
         return now == whole;
     }

@@ -292,7 +292,12 @@ public:
     }
     size_t pread(void *to, size_t size, int64_t offset) override
     {
-        const ssize_t got = ::pread(m_fd, to, size, off_t(offset));
+        ssize_t got = 0;
+        do
+            got = ::pread(m_fd, to, size, off_t(offset));
+        while (got < 0 && errno == EINTR);
+        if (got < 0 && m_errno == 0) // what it wrote before is read again, and built upon
+            m_errno = errno;
         return got < 0 ? 0 : size_t(got);
     }
     size_t write(const void *from, size_t size) override
