@@ -9,6 +9,7 @@
 #include <QDir>
 #include <QListWidget>
 #include <QMessageBox>
+#include <QProcess>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
@@ -82,6 +83,20 @@ class TstSafeCopy : public QObject
         const QString text = listOf(driver)->item(0)->text();
         press(driver, button);
         return text;
+    }
+
+    /// In a process of its own, which is killed meanwhile. Says when there is a copy.
+    static void paintUntilKilled(const QString &folder)
+    {
+        WindowDriver driver(folder);
+        driver.window().safeCopy().setDelay(50);
+        QVERIFY(driver.open(demo("spools.jpg")));
+        for (;;) {
+            paintSpool(driver);
+            QVERIFY(copied(driver));
+            std::puts("copied");
+            std::fflush(stdout);
+        }
     }
 
 private Q_SLOTS:
@@ -241,6 +256,39 @@ private Q_SLOTS:
     }
 
     /// A broken copy is neither offered nor removed, and the next one is.
+    /// As often as BUTTONHOLE_KILLS says (scripts/kill-test), each time a bit later.
+    void aKilledWindowComesBack()
+    {
+        constexpr const char *kPaintsIn = "BUTTONHOLE_PAINTS_IN";
+        if (qEnvironmentVariableIsSet(kPaintsIn))
+            return paintUntilKilled(qEnvironmentVariable(kPaintsIn));
+        const int asked = qEnvironmentVariableIntValue("BUTTONHOLE_KILLS");
+        const int times = asked > 0 ? asked : 2;
+        for (int i = 0; i < times; ++i) {
+            const QString folder = at(QByteArray("killed-" + QByteArray::number(i)).constData());
+            QProcessEnvironment all = QProcessEnvironment::systemEnvironment();
+            all.insert(QLatin1String(kPaintsIn), folder);
+            QProcess process;
+            process.setProcessEnvironment(all);
+            process.start(
+                QCoreApplication::applicationFilePath(),
+                {QStringLiteral("TstSafeCopy"), QStringLiteral("aKilledWindowComesBack")});
+            QByteArray said;
+            while (!said.contains("copied") && process.waitForReadyRead(60000))
+                said += process.readAllStandardOutput();
+            QVERIFY2(said.contains("copied"), said.constData());
+            QTest::qWait(17 * i);
+            process.kill(); // SIGKILL
+            QVERIFY(process.waitForFinished());
+            WindowDriver driver(folder);
+            QSignalSpy opened(&driver.window().opening(), &app::Opening::opened);
+            QVERIFY(answer(driver, "take").contains(QStringLiteral("spools")));
+            QVERIFY(opened.wait(60000));
+            driver.settle();
+            QVERIFY(maskAt(driver, 1325, 830) > 30000);
+        }
+    }
+
     void brokenCopiesStayWhereTheyAre()
     {
         crash(at("b"));
