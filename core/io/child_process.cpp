@@ -1,5 +1,7 @@
 #include "io/child_process.h"
 
+#include "io/descriptor.h"
+
 #include <fcntl.h>
 #include <poll.h>
 #include <spawn.h>
@@ -19,27 +21,13 @@ namespace
 
 /// Two ends of one stream. Unlike a pipe it can be written to without a signal when nobody reads.
 struct Stream {
-    int own = -1;
-    int childs = -1;
+    Descriptor own;
+    Descriptor childs;
     Stream()
     {
         int ends[2] = {-1, -1};
         if (::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) == 0)
-            std::tie(own, childs) = std::pair(ends[0], ends[1]);
-    }
-    ~Stream()
-    {
-        closeChilds();
-        if (own >= 0)
-            ::close(own);
-    }
-    Stream(const Stream &) = delete;
-    Stream &operator=(const Stream &) = delete;
-    void closeChilds()
-    {
-        if (childs >= 0)
-            ::close(childs);
-        childs = -1;
+            std::tie(own.fd, childs.fd) = std::pair(ends[0], ends[1]);
     }
 };
 
@@ -120,16 +108,16 @@ Result<ChildEnd> runChild(const std::string &program, const std::vector<std::str
 {
     const auto end = std::chrono::steady_clock::now() + most;
     Stream stream;
-    if (stream.own < 0)
+    if (stream.own.fd < 0)
         return systemError(program);
     pid_t child = 0;
-    if (const int failed = spawn(program, arguments, stream.childs, child); failed != 0) {
+    if (const int failed = spawn(program, arguments, stream.childs.fd, child); failed != 0) {
         errno = failed;
         return systemError(program);
     }
-    stream.closeChilds();
+    stream.childs.close();
     ChildEnd out;
-    if (!talk(stream.own, input, mostOutput, end, out))
+    if (!talk(stream.own.fd, input, mostOutput, end, out))
         ::kill(child, SIGKILL);
     int status = 0;
     while (::waitpid(child, &status, 0) < 0)

@@ -1,5 +1,8 @@
 #include "document/container.h"
+#include "document/finish_starts.h"
 #include "document/preset_store.h"
+#include "document/set_param.h"
+#include "export/export.h"
 #include "io/photo.h"
 #include "io/picture_end.h"
 #include "job/batch.h"
@@ -310,6 +313,31 @@ private Q_SLOTS:
             }
         }
         QVERIFY(refused >= 3);
+    }
+
+    /// On a texture whose mean is light on coarse levels and dark by its pixels the ink of a
+    /// signature tells where somebody looked.
+    void signaturesHaveTheInkOfTheWindow()
+    {
+        Image<uint16_t> checks(1200, 900, 3);
+        for (int y = 0; y < checks.height(); ++y)
+            for (int x = 0; x < checks.width(); ++x)
+                std::fill_n(checks.pixel(x, y), 3, uint16_t((x + y) % 2 == 0 ? 0 : 65535));
+        test::writeByLibrary(at(QStringLiteral("checks.png")), checks, test::Type::U8);
+        const auto opened = openPath(path("checks.png"), {}, {}, needsAllLevels);
+        QVERIFY(opened);
+        Take take = withSignature(makeTake(), {"Fernhollow Mill", {}, {}});
+        take = *withParam(std::move(take), "finish.signature.size=0.2");
+        std::vector<std::string> notes;
+        QVERIFY(saveAs(path("checks.buttonhole"), *opened, take, *opened->levels, notes, {}));
+        const BatchOrder asked = order({path("checks.buttonhole")});
+        QCOMPARE(run(asked).count(State::Done), size_t(1));
+        QVERIFY(exportPicture(*opened->levels, take, asked.delivery.picture, path("window.png")));
+        const QStringList made =
+            QDir(at(QStringLiteral("out"))).entryList({QStringLiteral("*.png")});
+        QCOMPARE(made.size(), 1);
+        QCOMPARE(test::bytesOf(at(QStringLiteral("out/") + made.front())),
+                 test::bytesOf(at(QStringLiteral("window.png"))));
     }
 };
 

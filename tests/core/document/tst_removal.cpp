@@ -1,4 +1,5 @@
 #include "document/container.h"
+#include "document/history.h"
 #include "document/set_param.h"
 #include "document/take_json.h"
 #include "mask/outline_step.h"
@@ -11,6 +12,7 @@
 
 #include <QTemporaryDir>
 
+#include <set>
 #include <stop_token>
 
 using namespace buttonhole;
@@ -235,6 +237,24 @@ private Q_SLOTS:
         QVERIFY(refused("patch", {{"where", 3}}));
         QVERIFY(refused("tries", -1));
         QVERIFY(refused("tries", "many"));
+    }
+
+    /// What undo holds of patches is part of its budget.
+    void patchesCountForUndo()
+    {
+        const Take take = out(marked());
+        History history(makeWork().with(take));
+        history.push("Off", makeWork().with(makeTake()));
+        history.settle();
+        std::set<const TileBlock *> blocks;
+        size_t bytes = 0;
+        take.removals.front().patch->visitPlanes([&](const MaskPlane &plane) {
+            plane.visitBlocks([&](const auto &block) {
+                bytes += blocks.insert(block.get()).second ? block->bytes() : 0;
+            });
+        });
+        QVERIFY(bytes > 0);
+        QCOMPARE(history.bytes(), bytes);
     }
 };
 

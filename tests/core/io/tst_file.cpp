@@ -8,6 +8,11 @@
 #include <QFileInfo>
 #include <QTemporaryDir>
 
+#include <ctime>
+
+#include <fcntl.h>
+#include <sys/file.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 using namespace buttonhole;
@@ -33,6 +38,31 @@ private Q_SLOTS:
         const auto bytes = readFile(path);
         QCOMPARE(std::string(bytes->begin(), bytes->end()), std::string("first"));
         QCOMPARE(QDir(m_folder.path()).entryList(QDir::Files).size(), 1);
+    }
+
+    /// What killed programs left goes; what is being written, is new or has another name stays.
+    void leftoversOfKilledProgramsGo()
+    {
+        const QTemporaryDir folder;
+        const auto put = [&](const char *name, int ageS) {
+            const QString path = folder.filePath(QLatin1String(name));
+            test::writeFile(path, "half", 4);
+            const timespec when{time(nullptr) - ageS, 0};
+            const timespec both[] = {when, when};
+            ::utimensat(AT_FDCWD, path.toLocal8Bit().constData(), both, 0);
+            return path.toLocal8Bit();
+        };
+        put(".part-abcdef", 700);
+        put(".part-abcdeg", 10);
+        put(".part-of-mine", 7000);
+        const int written =
+            ::open(put(".part-held00", 700).constData(), O_RDONLY | O_CLOEXEC); // by another
+        QVERIFY(::flock(written, LOCK_EX) == 0);
+        removeLeftovers(folder.path().toStdString());
+        ::close(written);
+        const QStringList left =
+            QDir(folder.path()).entryList(QDir::Files | QDir::Hidden, QDir::Name);
+        QCOMPARE(left, QStringList({".part-abcdeg", ".part-held00", ".part-of-mine"}));
     }
 
     void keepsTheModeOfTheFileReplaced()
